@@ -1,0 +1,1 @@
+"""Who may do what, and see whom. The one place of these rules."""

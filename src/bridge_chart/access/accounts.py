@@ -1,0 +1,98 @@
+"""Accounts: made, signed in, turned into actors."""
+
+from __future__ import annotations
+
+from functools import cache
+
+import sqlalchemy as sa
+from argon2 import PasswordHasher
+from argon2.exceptions import InvalidHashError, VerifyMismatchError
+
+from bridge_chart.store import tables as t
+from bridge_chart.terms.errors import InvalidQuestion, NotFound, NotSignedIn
+from bridge_chart.terms.people import ROLES, Actor
+
+OPERATOR = Actor(None, "operator", "Operator at the command line", "data_lead")
+"""Whoever can read the instance's folder can read everything in it, so acts as data lead."""
+
+SHORTEST_PASSWORD = 10
+_hasher = PasswordHasher()
+
+
+@cache
+def _nobodys_hash() -> str:
+    """Checked where there is no such login, so that both take the same time."""
+    return _hasher.hash("nobody has this password")
+
+
+def add_account(
+    engine: sa.Engine, login: str, name: str, password: str, role: str, schools: list[str]
+) -> None:
+    """Make an account, or give an existing one this name, password, role and schools."""
+    if role not in ROLES:
+        raise InvalidQuestion(f"There is no role “{role}”.", next_step=f"Roles: {', '.join(ROLES)}")
+    if len(password) < SHORTEST_PASSWORD:
+        raise InvalidQuestion(f"A password must have {SHORTEST_PASSWORD} characters or more.")
+    values = {"name": name, "password_hash": _hasher.hash(password), "role": role}
+    with engine.begin() as connection:
+        named = sa.select(t.school.c.name, t.school.c.id).where(t.school.c.name.in_(schools))
+        known = {row[0]: row[1] for row in connection.execute(named)}
+        for school in schools:
+            if school not in known:
+                raise NotFound(f"There is no school “{school}”.", kept="No account was made.")
+        account = connection.scalar(sa.select(t.account.c.id).where(t.account.c.login == login))
+        if account is None:
+            made = sa.insert(t.account).values(login=login, **values).returning(t.account.c.id)
+            account = connection.scalar(made)
+        else:
+            connection.execute(
+                sa.update(t.account).where(t.account.c.id == account).values(**values)
+            )
+        grants = t.account_grant
+        connection.execute(sa.delete(grants).where(grants.c.account_id == account))
+        for school in schools:
+            connection.execute(
+                sa.insert(grants).values(account_id=account, school_id=known[school])
+            )
+
+
+def sign_in(engine: sa.Engine, login: str, password: str) -> Actor:
+    """The actor for a login and password; NotSignedIn, in the same time and words, if either is
+    wrong."""
+    with engine.connect() as connection:
+        row = connection.execute(
+            sa.select(t.account.c.id, t.account.c.password_hash).where(
+                t.account.c.login == login, ~t.account.c.closed
+            )
+        ).first()
+    try:
+        _hasher.verify(row.password_hash if row else _nobodys_hash(), password)
+    except (VerifyMismatchError, InvalidHashError):
+        row = None
+    if row is None:
+        raise NotSignedIn(
+            "This login and password do not fit.",
+            next_step="Check both, or ask the district's data lead for a new password.",
+        )
+    return actor_of(engine, row.id)
+
+
+def actor_of(engine: sa.Engine, account_id: int) -> Actor:
+    """The actor of an account id; NotSignedIn if it is gone or closed."""
+    return _actor(engine, t.account.c.id == account_id)
+
+
+def actor_named(engine: sa.Engine, login: str) -> Actor:
+    """The actor of a login, for the command line's --as."""
+    return _actor(engine, t.account.c.login == login)
+
+
+def _actor(engine: sa.Engine, which: sa.ColumnElement[bool]) -> Actor:
+    with engine.connect() as connection:
+        row = connection.execute(sa.select(t.account).where(which, ~t.account.c.closed)).first()
+        if row is None:
+            raise NotSignedIn("There is no such account.")
+        grants = connection.scalars(
+            sa.select(t.account_grant.c.school_id).where(t.account_grant.c.account_id == row.id)
+        )
+        return Actor(row.id, row.login, row.name, row.role, frozenset(grants))

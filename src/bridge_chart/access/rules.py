@@ -1,0 +1,36 @@
+"""Roles and what they allow. Every endpoint and command names one of these actions."""
+
+from __future__ import annotations
+
+from bridge_chart.terms.errors import NotAllowed
+from bridge_chart.terms.people import Actor, Scope
+
+RULES: dict[str, frozenset[str]] = {
+    "ask": frozenset({"data_lead", "school_lead"}),
+    "open_students": frozenset({"data_lead", "school_lead"}),
+    "export": frozenset({"data_lead", "school_lead"}),
+    "intake": frozenset({"data_lead"}),
+    "history": frozenset({"data_lead"}),
+}
+"""Action → roles that may do it."""
+
+
+def may(actor: Actor, action: str) -> bool:
+    """Whether the actor's role allows the action; an action that is not declared is a bug."""
+    return actor.role in RULES[action]
+
+
+def require(actor: Actor, action: str) -> None:
+    """Raise NotAllowed unless the actor's role allows the action."""
+    if not may(actor, action):
+        raise NotAllowed(
+            "Your role does not allow this.",
+            kept="Nothing was changed.",
+            next_step="Ask the district's data lead.",
+        )
+
+
+def scope_for(actor: Actor) -> Scope:
+    """Whose students the actor may see: the district's for its data lead, else the schools
+    that were granted. Without a grant that is nobody."""
+    return Scope(None) if actor.role == "data_lead" else Scope(actor.schools)

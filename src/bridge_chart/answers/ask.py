@@ -1,0 +1,120 @@
+"""The one way in: a Question, who asks, and the record; out comes the Answer.
+
+Screen, command line and HTTP all come through here, so access is checked here and looking at
+students is noted here.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections import OrderedDict
+from threading import Lock
+from typing import Any
+
+import sqlalchemy as sa
+from pydantic import ValidationError
+
+from bridge_chart.access.audit import note
+from bridge_chart.access.rules import require, scope_for
+from bridge_chart.answers.compare import compare
+from bridge_chart.answers.frame import ENGINE
+from bridge_chart.answers.normalise import Names, normalise
+from bridge_chart.answers.strip import strip
+from bridge_chart.answers.students import students
+from bridge_chart.answers.view import View
+from bridge_chart.store.settings import Settings
+from bridge_chart.store.snapshot import Snapshot
+from bridge_chart.store.snapshot_build import snapshot_of
+from bridge_chart.store.versions import current_version
+from bridge_chart.terms import question as q
+from bridge_chart.terms.answer import Answer
+from bridge_chart.terms.errors import InvalidQuestion, NotFound
+from bridge_chart.terms.people import Actor, Scope
+
+ANSWERED_BY = {"spans": compare, "table": compare, "students": students, "strip": strip}
+MOST_KEPT = 256
+_kept: OrderedDict[str, bytes] = OrderedDict()
+_lock = Lock()
+
+
+def read_question(given: Any) -> q.Question:
+    """A Question from JSON values; InvalidQuestion says where and why it is none."""
+    try:
+        return q.Question.model_validate(given)
+    except ValidationError as error:
+        problems = [
+            {"at": ".".join(str(part) for part in item["loc"]), "problem": item["msg"]}
+            for item in error.errors(include_url=False, include_context=False)
+        ]
+        first = problems[0]
+        raise InvalidQuestion(
+            f"The question cannot be understood: {first['at'] or 'the whole'}: {first['problem']}.",
+            next_step="docs/question.md explains every key.",
+            problems=problems[:20],
+        ) from error
+
+
+def answer(engine: sa.Engine, settings: Settings, actor: Actor, question: q.Question) -> Answer:
+    """The Answer to a question for somebody."""
+    return Answer.model_validate_json(answer_bytes(engine, settings, actor, question))
+
+
+def answer_bytes(
+    engine: sa.Engine, settings: Settings, actor: Actor, question: q.Question
+) -> bytes:
+    """The Answer as JSON. Kept by version, scope, question and engine; access is checked and the
+    audit written every time, kept or not."""
+    require(actor, "open_students" if question.show == "students" else "ask")
+    snapshot = _snapshot(engine, settings, question.version)
+    scope = scope_for(actor)
+    bound = normalise(question, snapshot)
+    key = _key(settings, snapshot, scope, bound)
+    with _lock:
+        found = _kept.get(key)
+        if found is not None:
+            _kept.move_to_end(key)
+    if found is None:
+        made = answer_on(snapshot, scope, bound)
+        found = made.model_dump_json(by_alias=True).encode()
+        with _lock:
+            _kept[key] = found
+            while len(_kept) > MOST_KEPT:
+                _kept.popitem(last=False)
+    if question.show == "students":
+        asked = bound.model_dump(mode="json", by_alias=True, exclude_defaults=True)
+        note(engine, actor, "open_students", {"question": asked, "version": snapshot.version})
+    return found
+
+
+def answer_on(snapshot: Snapshot, scope: Scope, bound: q.Question) -> Answer:
+    """The Answer to a normalised question on one snapshot; nothing is kept or noted."""
+    measure = bound.what[0]
+    assert isinstance(measure, q.Measure)
+    key = Names(snapshot).measure(measure)[1]
+    return ANSWERED_BY[bound.show](View(snapshot, scope, bound, key))
+
+
+def _snapshot(engine: sa.Engine, settings: Settings, version: int | None) -> Snapshot:
+    if version is not None:
+        with engine.connect() as connection:
+            newest = current_version(connection)
+        if version > newest:
+            raise NotFound(f"There is no version {version}; the newest is {newest}.")
+    snapshot = snapshot_of(engine, settings.snapshots, version)
+    if not snapshot.measures:
+        raise NotFound(
+            "Nothing has been kept yet, so nothing can be asked."
+            if not snapshot.schools
+            else "There are no results yet, so nothing can be compared.",
+            next_step="Bring in a roster and a results file at Intake.",
+        )
+    return snapshot
+
+
+def _key(settings: Settings, snapshot: Snapshot, scope: Scope, bound: q.Question) -> str:
+    text = json.dumps(
+        [str(settings.home), snapshot.version, scope.key, ENGINE,
+         bound.model_dump(mode="json", by_alias=True)]
+    )  # fmt: skip
+    return hashlib.sha256(text.encode()).hexdigest()

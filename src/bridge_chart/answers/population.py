@@ -1,0 +1,173 @@
+"""Who: conditions as masks and as words, from one place."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from bridge_chart.answers.coverage import REASONS, label_of, reasons_for
+from bridge_chart.answers.normalise import Names
+from bridge_chart.answers.view import View
+from bridge_chart.core.arrays import Mask
+from bridge_chart.store.codes import UNITS
+from bridge_chart.store.snapshot import Array
+from bridge_chart.terms import question as q
+from bridge_chart.terms.answer import Chip
+
+PLACES = ("school", "class", "teacher")
+
+
+@dataclass(frozen=True)
+class Filter:
+    """A condition's mask over all students, and its words."""
+
+    mask: Mask
+    text: str
+
+
+def population(view: View, *, everywhere: bool = False) -> Mask:
+    """Students on roll who meet every condition and are in scope; `everywhere` leaves scope and
+    conditions on places aside, for the reference row."""
+    mask = np.array(view.roll.school >= 0)
+    for condition in view.question.who.all_:
+        if not (everywhere and _is_place(condition)):
+            mask &= apply(condition, view).mask
+    return mask if everywhere else mask & view.in_scope
+
+
+def _is_place(condition: q.Condition) -> bool:
+    return isinstance(condition, q.FieldIs) and condition.field in PLACES
+
+
+def chips(view: View) -> list[Chip]:
+    """Every condition in words, removable by its path."""
+    out = [
+        Chip(path=f"who.all.{at}", text=apply(condition, view).text)
+        for at, condition in enumerate(view.question.who.all_)
+    ]
+    if view.question.who.as_of != "sitting":
+        out.append(Chip(path="who.as_of", text=view.as_of_text))
+    return out
+
+
+def who_text(view: View) -> str:
+    """The words of the first slot: year levels and schools; the chips say the rest."""
+    conditions = view.question.who.all_
+    levels = [apply(c, view).text for c in conditions if _field(c) == "year_level"]
+    places = [apply(c, view).text for c in conditions if _is_place(c)]
+    others = len(conditions) - len(levels) - len(places)
+    who = " and ".join(levels) or "All students"
+    where = " and ".join(places) or ("all schools" if view.scope.whole else own_text(view))
+    return f"{who} in {where}" + (f", {others} more" if others else "")
+
+
+def own_text(view: View) -> str:
+    """The schools in scope, by name."""
+    return " and ".join(view.school_name(at) for at in view.own_schools) or "no school"
+
+
+def _field(condition: q.Condition) -> str | None:
+    return condition.field if isinstance(condition, q.FieldIs) else None
+
+
+def apply(condition: q.Condition, view: View) -> Filter:
+    """The mask and the words of one (normalised) condition."""
+    if isinstance(condition, q.AnyOf):
+        parts = [apply(c, view) for c in condition.any_]
+        mask = np.logical_or.reduce([part.mask for part in parts])
+        return Filter(mask, " or ".join(part.text for part in parts))
+    if isinstance(condition, q.Not):
+        part = apply(condition.not_, view)
+        return Filter(~part.mask, f"not {part.text}")
+    if isinstance(condition, q.CharacteristicIs):
+        return _by_characteristic(condition, view)
+    if isinstance(condition, q.MeasureIs):
+        return _by_range(condition, view)
+    if isinstance(condition, q.Missing):
+        return _by_reason(condition, view)
+    assert isinstance(condition, q.FieldIs)
+    return _by_field(condition, view)
+
+
+def _by_characteristic(c: q.CharacteristicIs, view: View) -> Filter:
+    snapshot = view.snapshot
+    item = next(x for x in snapshot.characteristics if x.id == c.characteristic)
+    codes = view.roll_as_of(c.as_of).characteristic(item.id, snapshot.students)
+    wanted = [-1 if v is None else [o.id for o in item.options].index(int(v)) for v in c.in_]
+    words = [item.options[at].name if at >= 0 else "not known" for at in wanted]
+    return Filter(np.isin(codes, wanted), f"{item.name}: {' or '.join(words)}")
+
+
+def _by_field(c: q.FieldIs, view: View) -> Filter:
+    roll = view.roll_as_of(c.as_of)
+    if c.field == "year_level":
+        return _by_year_level(c, roll.year_level)
+    wanted = c.in_ or []
+    if c.field == "school":
+        ids = [s.id for s in view.snapshot.schools]
+        at = [-1 if v is None else ids.index(int(v)) for v in wanted]
+        words = [view.school_name(x) if x >= 0 else "no school" for x in at]
+        return Filter(np.isin(roll.school, at), " or ".join(words))
+    classes = view.snapshot.classes
+    if c.field == "class":
+        held = [at for at, item in enumerate(classes) if item.id in wanted]
+        words = [f"{classes[at].name} of {_school_of(view, at)}" for at in held]
+    else:
+        staff = view.snapshot.staff
+        people = {staff.index(str(v)) for v in wanted if v is not None}
+        held = [at for at, item in enumerate(classes) if people & set(item.teachers)]
+        words = [staff[at] for at in sorted(people)]
+    mask = np.zeros(view.snapshot.students, bool)
+    mask[roll.members[np.isin(roll.members[:, 1], held), 0]] = True
+    if None in wanted:
+        taught = roll.members[:, 0]
+        if c.field == "teacher":
+            led = [at for at, item in enumerate(classes) if item.teachers]
+            taught = roll.members[np.isin(roll.members[:, 1], led), 0]
+        without = np.ones(view.snapshot.students, bool)
+        without[taught] = False
+        mask |= without
+        words.append(f"no {c.field}")
+    return Filter(mask, " or ".join(words))
+
+
+def _school_of(view: View, class_at: int) -> str:
+    school_id = view.snapshot.classes[class_at].school_id
+    return next((s.name for s in view.snapshot.schools if s.id == school_id), "")
+
+
+def _by_year_level(c: q.FieldIs, levels: Array) -> Filter:
+    if c.in_ is not None:
+        wanted = [-1 if v is None else int(v) for v in c.in_]
+        words = [f"Year {v}" if v >= 0 else "no year level" for v in wanted]
+        return Filter(np.isin(levels, wanted), " or ".join(words))
+    low = c.from_ if c.from_ is not None else 0
+    high = c.to if c.to is not None else 127
+    text = f"Years {low} to {high}" if c.to is not None else f"Year {low} and above"
+    return Filter((levels >= low) & (levels <= high), text)
+
+
+def _by_range(c: q.MeasureIs, view: View) -> Filter:
+    assert isinstance(c.measure, q.Measure)
+    key = Names(view.snapshot).measure(c.measure)[1]
+    values = view.snapshot.values(key)
+    mask = ~np.isnan(values)
+    words = []
+    for bound, word, test in (
+        (c.from_, "at least", np.greater_equal),
+        (c.to, "at most", np.less_equal),
+        (c.above, "above", np.greater),
+        (c.below, "below", np.less),
+    ):
+        if bound is not None:
+            mask &= test(np.nan_to_num(values, nan=0.0), bound)
+            words.append(f"{word} {bound:g}")
+    return Filter(mask, f"{key.label}: {' and '.join(words)} {UNITS[key.score]}")
+
+
+def _by_reason(c: q.Missing, view: View) -> Filter:
+    assert isinstance(c.measure, q.Measure)
+    key = Names(view.snapshot).measure(c.measure)[1]
+    reasons = reasons_for(view, key, c.against)
+    return Filter(reasons == REASONS.index(c.missing), f"not counted: {label_of(c.missing)}")

@@ -1,0 +1,120 @@
+"""What one question looks at: the snapshot, its measure, its roll, and who may see it.
+
+Everything that later steps need of the snapshot goes through a View, so that a mask and the
+sentence that says it come from one place.
+"""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from bridge_chart.core.arrays import Floats, Mask
+from bridge_chart.store.snapshot import Array, MeasureKey, Roll, Snapshot
+from bridge_chart.terms import question as q
+from bridge_chart.terms.calendar import school_year_of, year_bounds
+from bridge_chart.terms.errors import InvalidQuestion, NotFound
+from bridge_chart.terms.people import Scope
+
+
+@dataclass(frozen=True)
+class View:
+    """One normalised question on one snapshot."""
+
+    snapshot: Snapshot
+    scope: Scope
+    question: q.Question
+    measure: MeasureKey
+
+    def date_of(self, as_of: q.AsOf) -> dt.date:
+        """The date that an as-of means for this question's measure."""
+        if as_of == "sitting":
+            return self.measure.date
+        if as_of == "today":
+            if self.snapshot.today is None:
+                raise NotFound("There is no roster yet.", next_step="Bring one in first.")
+            return self.snapshot.today
+        if isinstance(as_of, q.AsOfDate):
+            try:
+                return dt.date.fromisoformat(as_of.date)
+            except ValueError as error:
+                raise InvalidQuestion(f"“{as_of.date}” is no date.") from error
+        if isinstance(as_of, q.AsOfYear):
+            return year_bounds(as_of.year)[1]
+        assert isinstance(as_of, q.AsOfSitting)
+        for measure in self.snapshot.measures:
+            if as_of.sitting in (measure.sitting.id, measure.sitting.name):
+                return measure.date
+        raise NotFound(f"There is no sitting “{as_of.sitting}”.")
+
+    def roll_as_of(self, as_of: q.AsOf | None) -> Roll:
+        """The roll as of a date (None: the question's own)."""
+        date = self.date_of(as_of if as_of is not None else self.question.who.as_of)
+        roll = self.snapshot.roll_at(date)
+        if roll is None:
+            raise NotFound(
+                f"No roster of {school_year_of(date)} is kept, so nobody is on roll then.",
+                next_step="Ask “as of today”, or bring in that year's roster.",
+            )
+        return roll
+
+    @cached_property
+    def roll(self) -> Roll:
+        return self.roll_as_of(None)
+
+    @property
+    def as_of_text(self) -> str:
+        """The question's as-of in words."""
+        as_of = self.question.who.as_of
+        date = self.date_of(as_of)
+        return {"sitting": "as of the sitting", "today": f"as of today ({date})"}.get(
+            str(as_of), f"as of {date}"
+        )
+
+    @cached_property
+    def sitting_roll(self) -> Roll | None:
+        """Who was where when the measure was taken."""
+        return self.snapshot.roll_at(self.measure.date)
+
+    @cached_property
+    def values(self) -> Floats:
+        return self.snapshot.values(self.measure)
+
+    @cached_property
+    def in_scope(self) -> Mask:
+        """Students whom the asker may see: in a school of theirs at the question's own date, and
+        at the sitting or today; an old date opens nobody's later results."""
+        if self.scope.schools is None:
+            return np.ones(self.snapshot.students, bool)
+        rolls = [self.sitting_roll]
+        if self.snapshot.today is not None:
+            rolls.append(self.snapshot.roll_at(self.snapshot.today))
+        near = np.zeros(self.snapshot.students, bool)
+        for roll in rolls:
+            if roll is not None:
+                near |= np.isin(roll.school, self.own_schools)
+        return near & np.isin(self.roll.school, self.own_schools)
+
+    @cached_property
+    def own_schools(self) -> list[int]:
+        """Positions of the schools in scope."""
+        granted = self.scope.schools
+        return [
+            at
+            for at, school in enumerate(self.snapshot.schools)
+            if granted is None or school.id in granted
+        ]
+
+    @cached_property
+    def tested_year_level(self) -> Array:
+        """Year level at the sitting: as the file said, else as the roll said, −1 = unknown."""
+        said = self.snapshot.tested_year_level(self.measure)
+        if self.sitting_roll is None:
+            return np.asarray(said)
+        return np.where(said >= 0, said, self.sitting_roll.year_level)
+
+    def school_name(self, position: int) -> str:
+        return self.snapshot.schools[position].name

@@ -1,0 +1,67 @@
+"""Numbers as people read them: true minus, unit, no false digits."""
+
+from __future__ import annotations
+
+MINUS = "−"
+
+
+def number(value: float, decimals: int = 1) -> str:
+    """A figure with a true minus sign; never “−0”.
+
+    >>> number(-4.06), number(-0.01), number(1234.5, 0)
+    ('−4.1', '0.0', '1,234')
+    """
+    text = f"{abs(value):,.{decimals}f}"
+    zero = not any(digit in text for digit in "123456789")
+    return text if value >= 0 or zero else MINUS + text
+
+
+def signed(value: float, decimals: int = 1) -> str:
+    """With its sign, also where positive.
+
+    >>> signed(3.4), signed(-2), signed(0.0)
+    ('+3.4', '−2.0', '+0.0')
+    """
+    text = number(value, decimals)
+    return text if text.startswith(MINUS) else "+" + text
+
+
+def interval(low: float, high: float, decimals: int = 1) -> str:
+    """A range in words.
+
+    >>> interval(-6.1, -2.1)
+    '−6.1 to −2.1'
+    """
+    return f"{number(low, decimals)} to {number(high, decimals)}"
+
+
+def listed(names: list[str], most: int = 4) -> str:
+    """Names as a phrase.
+
+    >>> listed(["Brackwater"]), listed(["A", "B", "C"]), listed(list("ABCDEF"), 3)
+    ('Brackwater', 'A, B and C', 'A, B, C and 3 more')
+    """
+    if len(names) > most:
+        return f"{', '.join(names[:most])} and {len(names) - most} more"
+    return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)
+
+
+def count(n: int, thing: str) -> str:
+    """A count with its noun in the right number.
+
+    >>> count(1, "student"), count(1164, "student"), count(2, "class")
+    ('1 student', '1,164 students', '2 classes')
+    """
+    plural = f"{thing}es" if thing.endswith("s") else f"{thing}s"
+    return f"{n:,} {thing if n == 1 else plural}"
+
+
+def share_of_sd(effect: float) -> str:
+    """A difference in standard deviations, in words.
+
+    >>> share_of_sd(-0.31), share_of_sd(0.04)
+    ('about 0.3 of a standard deviation', 'less than a tenth of a standard deviation')
+    """
+    if abs(effect) < 0.1:
+        return "less than a tenth of a standard deviation"
+    return f"about {abs(effect):.1f} of a standard deviation"

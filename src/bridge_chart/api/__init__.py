@@ -1,0 +1,1 @@
+"""HTTP: parse, one call, return. No rule and no sum lives here."""

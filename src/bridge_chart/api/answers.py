@@ -1,0 +1,47 @@
+"""Asking: the same Question and Answer as on screen and command line."""
+
+from __future__ import annotations
+
+from flask import Response
+from flask_openapi3 import APIBlueprint
+
+from bridge_chart.access.audit import note
+from bridge_chart.answers.ask import answer, answer_bytes
+from bridge_chart.answers.catalogue import Catalogue, catalogue
+from bridge_chart.api.context import actor, as_json, instance, rule
+from bridge_chart.output.csv import to_csv
+from bridge_chart.terms.answer import Answer
+from bridge_chart.terms.question import Question
+
+api = APIBlueprint("answers", __name__, url_prefix="/api")
+
+
+@api.get("/catalogue", responses={200: Catalogue}, operation_id="catalogue")
+@rule("ask")
+def get_catalogue() -> Response:
+    """What can be asked, in the scope of who asks."""
+    here = instance()
+    return as_json(catalogue(here.engine, here.settings, actor()))
+
+
+@api.post("/answers", responses={200: Answer}, operation_id="ask")
+@rule("ask")
+def post_answer(body: Question) -> Response:
+    """Answer a question."""
+    here = instance()
+    return as_json(answer_bytes(here.engine, here.settings, actor(), body))
+
+
+@api.post("/exports/csv", operation_id="exportCsv")
+@rule("export")
+def post_csv(body: Question) -> Response:
+    """The answer's numbers as CSV; noted in the audit."""
+    here = instance()
+    found = answer(here.engine, here.settings, actor(), body)
+    note(here.engine, actor(), "export", {"sentence": found.sentence, "show": body.show})
+    headers = {
+        "Content-Disposition": f'attachment; filename="bridge-chart-{body.show}.csv"',
+        "Cache-Control": "no-store",
+    }
+    data = "\ufeff" + to_csv(found)
+    return Response(data.encode(), mimetype="text/csv; charset=utf-8", headers=headers)

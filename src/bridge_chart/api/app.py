@@ -1,0 +1,206 @@
+"""The web application: blueprints, sign-in, errors, and the built web pages."""
+
+from __future__ import annotations
+
+import datetime as dt
+import logging
+from pathlib import Path
+from typing import Any
+
+from flask import Response, current_app, request, send_from_directory
+from flask_limiter import Limiter
+from flask_limiter.errors import RateLimitExceeded
+from flask_limiter.util import get_remote_address
+from flask_login import LoginManager
+from flask_openapi3 import Info, OpenAPI
+from pydantic import ValidationError
+from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
+
+from bridge_chart import __version__
+from bridge_chart.access.accounts import actor_of
+from bridge_chart.access.rules import require
+from bridge_chart.api import answers, intake, session
+from bridge_chart.api.context import PUBLIC, SIGNED_IN, Instance, SignedIn, actor, as_json, rule
+from bridge_chart.store.database import connect
+from bridge_chart.store.settings import Settings, load_settings
+from bridge_chart.store.snapshot_build import snapshot_of
+from bridge_chart.terms.errors import (
+    BridgeError,
+    InvalidQuestion,
+    NotAllowed,
+    NotFound,
+    NotSignedIn,
+)
+
+WEB = Path(__file__).resolve().parents[3] / "web" / "dist"
+log = logging.getLogger(__name__)
+SAFE_METHODS = ("GET", "HEAD", "OPTIONS")
+CONTENT_POLICY = (
+    "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; "
+    "frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
+)
+
+
+def make_app(settings: Settings | None = None) -> OpenAPI:
+    """The application for one instance; its cluster runs and its tables are up to date."""
+    settings = settings or load_settings()
+    app = OpenAPI(
+        __name__,
+        info=Info(title="Bridge Chart", version=__version__),
+        doc_ui=False,
+        static_folder=None,
+        validation_error_callback=_refuse_form,
+    )
+    app.config.update(
+        SECRET_KEY=settings.secret_key,
+        MAX_CONTENT_LENGTH=settings.upload_megabytes * 1024 * 1024,
+        MAX_FORM_MEMORY_SIZE=2 * 1024 * 1024,
+        SESSION_COOKIE_HTTPONLY=True,
+        SESSION_COOKIE_SAMESITE="Lax",
+        SESSION_COOKIE_NAME="bridge_chart",
+        PERMANENT_SESSION_LIFETIME=dt.timedelta(minutes=settings.session_minutes),
+    )
+    engine = connect(settings)
+    app.extensions["bridge_chart"] = Instance(settings, engine)
+    snapshot_of(engine, settings.snapshots)
+    engine.dispose()
+    _add_sign_in(app)
+    _add_errors(app)
+    app.before_request(_admit)
+    app.after_request(_headers)
+    limiter = Limiter(get_remote_address, app=app, storage_uri="memory://")
+    limiter.limit("20 per minute", methods=["POST"])(session.api)
+    for blueprint in (session.api, answers.api, intake.api):
+        app.register_api(blueprint)
+    _add_pages(app)
+    return app
+
+
+def _add_sign_in(app: OpenAPI) -> None:
+    manager = LoginManager(app)
+
+    @manager.user_loader  # type: ignore[untyped-decorator]
+    def load(account_id: str) -> SignedIn | None:
+        engine = app.extensions["bridge_chart"].engine
+        try:
+            return SignedIn(actor_of(engine, int(account_id)))
+        except NotSignedIn:
+            return None
+
+
+def _admit() -> None:
+    """The endpoint's own rule, before its body is read."""
+    if request.endpoint is None:
+        return
+    view = current_app.view_functions[request.endpoint]
+    action = getattr(view, "access_rule", None)
+    if action is None:
+        raise NotAllowed("This endpoint has no access rule, so nobody may use it.")
+    if request.method not in SAFE_METHODS:
+        _refuse_other_sites()
+    if action == PUBLIC:
+        return
+    who = actor()
+    if action != SIGNED_IN:
+        require(who, action)
+
+
+def _refuse_other_sites() -> None:
+    """A page of another site may not act with this person's cookie."""
+    origin = request.headers.get("Origin")
+    if origin is not None and origin.split("://", 1)[-1] != request.host:
+        raise NotAllowed("This came from another site.", kept="Nothing was changed.")
+
+
+def _headers(response: Response) -> Response:
+    response.headers.setdefault("X-Content-Type-Options", "nosniff")
+    response.headers.setdefault("Referrer-Policy", "no-referrer")
+    response.headers.setdefault("Content-Security-Policy", CONTENT_POLICY)
+    return response
+
+
+def _refuse_form(error: ValidationError) -> Response:
+    """A body or query that does not fit its schema, in the one shape of errors."""
+    problems = [
+        {"at": ".".join(map(str, item["loc"])), "problem": item["msg"]}
+        for item in error.errors(include_url=False, include_context=False, include_input=False)
+    ]
+    first = problems[0]
+    ours = InvalidQuestion(
+        f"The request cannot be understood: {first['at'] or 'the whole'}: {first['problem']}.",
+        kept="Nothing was changed.",
+        next_step="Compare it with /api/openapi.json.",
+        problems=problems[:20],
+    )
+    return as_json(ours.as_json(), ours.status)
+
+
+def _add_errors(app: OpenAPI) -> None:
+    def ours(error: BridgeError) -> Response:
+        return as_json(error.as_json(), error.status)
+
+    def too_many(_: RateLimitExceeded) -> Response:
+        error = NotAllowed("Too many tries.", next_step="Wait a minute, then try again.")
+        return as_json(error.as_json(), 429)
+
+    def too_large(_: RequestEntityTooLarge) -> Response:
+        most = app.extensions["bridge_chart"].settings.upload_megabytes
+        error = InvalidQuestion(
+            f"The file is larger than {most} MB.", kept="Nothing was changed.",
+            next_step="Bring it in on the command line, or in parts.",
+        )  # fmt: skip
+        return as_json(error.as_json(), 413)
+
+    def http(error: HTTPException) -> Response:
+        found = NotFound(f"{error.description}")
+        return as_json(found.as_json(), error.code or 500)
+
+    def unforeseen(error: Exception) -> Response:
+        log.exception("unforeseen error at %s", request.path)
+        ours_ = BridgeError(
+            "Something went wrong on our side.", kept="What was kept before is safe.",
+            next_step="Try again; if it stays, the server's log says more.",
+        )  # fmt: skip
+        return as_json(ours_.as_json(), 500)
+
+    app.register_error_handler(BridgeError, ours)
+    app.register_error_handler(RateLimitExceeded, too_many)
+    app.register_error_handler(RequestEntityTooLarge, too_large)
+    app.register_error_handler(HTTPException, http)
+    app.register_error_handler(Exception, unforeseen)
+
+
+def _add_pages(app: OpenAPI) -> None:
+    """Health, the interface's own description, and the built web pages."""
+
+    @rule(PUBLIC)
+    def health() -> Response:
+        return as_json({"ok": True, "version": __version__})
+
+    @rule(PUBLIC)
+    def description() -> Response:
+        return as_json(openapi_document(app))
+
+    @rule(PUBLIC)
+    def page(path: str = "index.html") -> Response:
+        if path.startswith("api/"):
+            raise NotFound("There is no such endpoint.")
+        if not (WEB / path).is_file():
+            path = "index.html"
+        response = send_from_directory(WEB, path)
+        fixed = path.startswith("assets/")
+        response.headers["Cache-Control"] = (
+            "public, max-age=31536000, immutable" if fixed else "no-cache"
+        )
+        return response
+
+    app.add_url_rule("/api/health", "health", health)
+    app.add_url_rule("/api/openapi.json", "openapi", description)
+    app.add_url_rule("/", "home", page)
+    app.add_url_rule("/<path:path>", "page", page)
+
+
+def openapi_document(app: OpenAPI) -> dict[str, Any]:
+    """The OpenAPI 3.1 document of the interface."""
+    document: dict[str, Any] = app.api_doc
+    return document

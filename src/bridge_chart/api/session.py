@@ -1,0 +1,63 @@
+"""Signing in and out."""
+
+from __future__ import annotations
+
+from flask import Response
+from flask import session as cookie
+from flask_login import login_user, logout_user
+from flask_openapi3 import APIBlueprint
+from pydantic import BaseModel, ConfigDict, Field
+
+from bridge_chart.access.accounts import sign_in
+from bridge_chart.access.rules import RULES, may
+from bridge_chart.api.context import PUBLIC, SIGNED_IN, SignedIn, actor, as_json, instance, rule
+from bridge_chart.terms.people import Actor
+
+api = APIBlueprint("session", __name__, url_prefix="/api")
+
+
+class SignInBody(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    login: str = Field(max_length=200)
+    password: str = Field(max_length=500)
+
+
+class Person(BaseModel):
+    """Who is signed in and what their role allows."""
+
+    login: str
+    name: str
+    role: str
+    may: list[str]
+
+
+def _person(who: Actor) -> Person:
+    allowed = [action for action in RULES if may(who, action)]
+    return Person(login=who.login, name=who.name, role=who.role, may=allowed)
+
+
+@api.post("/session", responses={200: Person}, operation_id="signIn")
+@rule(PUBLIC)
+def post_session(body: SignInBody) -> Response:
+    """Sign in; the cookie is for this browser only and runs out."""
+    who = sign_in(instance().engine, body.login, body.password)
+    cookie.clear()
+    cookie.permanent = True
+    login_user(SignedIn(who))
+    return as_json(_person(who))
+
+
+@api.get("/session", responses={200: Person}, operation_id="whoAmI")
+@rule(SIGNED_IN)
+def get_session() -> Response:
+    """Who is signed in."""
+    return as_json(_person(actor()))
+
+
+@api.delete("/session", operation_id="signOut")
+@rule(PUBLIC)
+def delete_session() -> Response:
+    """Sign out."""
+    logout_user()
+    cookie.clear()
+    return as_json({"signed_out": True})

@@ -1,0 +1,1 @@
+"""The command line: everything that a screen does, from the same functions."""

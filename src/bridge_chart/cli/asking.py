@@ -1,0 +1,44 @@
+"""`ask`: a Question from a file, the Answer that the screen shows."""
+
+from __future__ import annotations
+
+import json
+from typing import IO
+
+import click
+
+from bridge_chart.access.accounts import OPERATOR, actor_named
+from bridge_chart.access.audit import note
+from bridge_chart.access.rules import require
+from bridge_chart.answers.ask import answer_bytes, read_question
+from bridge_chart.cli.instance import open_instance
+from bridge_chart.output.csv import to_csv
+from bridge_chart.output.text import to_text
+from bridge_chart.terms.answer import Answer
+from bridge_chart.terms.errors import InvalidQuestion
+
+
+@click.command()
+@click.argument("question", type=click.File(encoding="utf-8"))
+@click.option("--format", "form", type=click.Choice(["table", "json", "csv"]), default="table")
+@click.option("--as", "login", help="Ask as this account, in its scope; else as the operator.")
+def ask(question: IO[str], form: str, login: str | None) -> None:
+    """Answer QUESTION (a JSON file, or - for standard input)."""
+    try:
+        given = json.load(question)
+    except (json.JSONDecodeError, UnicodeDecodeError) as error:
+        raise InvalidQuestion(f"{question.name} is not valid JSON: {error}.") from error
+    asked = read_question(given)
+    settings, engine = open_instance()
+    actor = actor_named(engine, login) if login else OPERATOR
+    data = answer_bytes(engine, settings, actor, asked)
+    if form == "json":
+        click.echo(data.decode())
+        return
+    answer = Answer.model_validate_json(data)
+    if form == "csv":
+        require(actor, "export")
+        note(engine, actor, "export", {"sentence": answer.sentence, "show": asked.show})
+        click.echo(to_csv(answer), nl=False)
+    else:
+        click.echo(to_text(answer), nl=False)

@@ -1,0 +1,158 @@
+"""`import`: a file through the real intake, unattended."""
+
+from __future__ import annotations
+
+import datetime as dt
+import json
+from pathlib import Path
+from typing import Any
+
+import click
+import sqlalchemy as sa
+from pydantic import ValidationError
+
+from bridge_chart.access.accounts import OPERATOR
+from bridge_chart.cli.instance import open_instance
+from bridge_chart.intake.drafts import save_source
+from bridge_chart.intake.keep import Kept, Plan, examine, keep
+from bridge_chart.intake.read import read_sheet
+from bridge_chart.intake.settings import IntakeSettings
+from bridge_chart.store.settings import Settings
+from bridge_chart.store.snapshot_build import snapshot_of
+from bridge_chart.terms.errors import InvalidQuestion, Unsettled
+from bridge_chart.terms.finding import Examination
+
+
+def settings_from(mapping: Path | None, **given: Any) -> IntakeSettings:
+    """The mapping file's settings, with what the command line says laid over them."""
+    said: dict[str, Any] = {}
+    if mapping is not None:
+        try:
+            said = json.loads(mapping.read_text(encoding="utf-8"))
+        except (json.JSONDecodeError, UnicodeDecodeError) as error:
+            raise InvalidQuestion(f"{mapping} is not valid JSON: {error}.") from error
+    said |= {key: value for key, value in given.items() if value}
+    try:
+        return IntakeSettings.model_validate(said)
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(part) for part in first["loc"])
+        raise InvalidQuestion(f"The mapping is wrong at “{where}”: {first['msg']}.") from error
+
+
+def bring_in(
+    settings: Settings,
+    engine: sa.Engine,
+    kind: str,
+    path: Path,
+    said: IntakeSettings,
+    *,
+    strict: bool = False,
+) -> tuple[Plan, Kept]:
+    """Examine and keep a file. Rows that a person would have to settle are set aside, unless
+    `strict`; a name near an existing one always stops."""
+    sheet = read_sheet(path.name, path.read_bytes())
+    today = dt.date.today()
+    snapshot = snapshot_of(engine, settings.snapshots)
+    plan = examine(kind, sheet, said, snapshot, today)
+    open_stops = plan.examination.unsettled
+    if strict and open_stops:
+        raise Unsettled(
+            f"{path.name}: {'; '.join(f.title for f in open_stops)}.",
+            kept="Nothing was kept (--strict).",
+            next_step="Settle them in the file, or give choices in the mapping's “decisions”.",
+        )
+    aside = {
+        f.key: "set_aside"
+        for f in open_stops
+        if not f.key.startswith("near_") and "set_aside" in [c.key for c in f.choices]
+    }
+    if aside:
+        said = said.model_copy(update={"decisions": {**said.decisions, **aside}})
+        plan = examine(kind, sheet, said, snapshot, today)
+    near = plan.examination.unsettled
+    if near:
+        raise Unsettled(
+            f"{path.name}: {'; '.join(f.title for f in near)}.",
+            kept="Nothing was kept.",
+            next_step="Say in the mapping's “decisions”: "
+            + json.dumps(
+                {f.key: "|".join(c.key for c in f.choices) for f in near}, ensure_ascii=False
+            ),
+        )
+    source = save_source(engine, path.name, path.read_bytes())
+    kept = keep(engine, settings, OPERATOR, plan, sheet, said, source, today=today)
+    return plan, kept
+
+
+def report(shown: Examination) -> list[str]:
+    """What was understood and kept, in lines."""
+    lines = [f"{shown.title}: {shown.rows_kept:,} of {shown.rows_in_file:,} rows kept, "
+             f"{shown.rows_set_aside:,} set aside, {shown.rows_copies:,} exact copies"]  # fmt: skip
+    lines += [f"  assumed: {d.key} = {d.value or '(none)'} ({d.why})" for d in shown.defaults]
+    lines += [f"  {f.kind}: {f.title}. {f.detail}." + (f" → {f.chosen}" if f.chosen else "")
+              for f in shown.findings]  # fmt: skip
+    lines += [f"  new {c.kind}: {', '.join(c.names[:6])}" + (" …" if len(c.names) > 6 else "")
+              for c in shown.creates]  # fmt: skip
+    return lines + [f"  {c.label}: {c.n:,}" for c in shown.counts]
+
+
+def _run(kind: str, file: Path, said: IntakeSettings, strict: bool, dry_run: bool) -> None:
+    settings, engine = open_instance()
+    if dry_run:
+        sheet = read_sheet(file.name, file.read_bytes())
+        plan = examine(kind, sheet, said, snapshot_of(engine, settings.snapshots), dt.date.today())
+        click.echo(plan.examination.model_dump_json(indent=2))
+        return
+    plan, kept = bring_in(settings, engine, kind, file, said, strict=strict)
+    for line in report(plan.examination):
+        click.echo(line)
+    click.echo(f"kept as batch {kept.batch_id}, version {kept.version}")
+
+
+FILE = click.Path(exists=True, dir_okay=False, path_type=Path)
+
+
+@click.group("import")
+def import_group() -> None:
+    """Bring in a file: a roster, or results."""
+
+
+@import_group.command("roster")
+@click.argument("file", type=FILE)
+@click.option("--year", required=True, help="School year, like 2025-26.")
+@click.option("--as-of", "as_of", help="The date that the roster holds from.")
+@click.option("--covers", multiple=True, help="A school that it covers whole; may be repeated.")
+@click.option("--mapping", type=FILE, help="JSON with columns and decisions (docs/formats.md).")
+@click.option("--strict", is_flag=True, help="Keep nothing if a person would have to settle rows.")
+@click.option("--dry-run", is_flag=True, help="Print the match and the plan as JSON; keep nothing.")
+def import_roster(
+    file: Path,
+    year: str,
+    as_of: str | None,
+    covers: tuple[str, ...],
+    mapping: Path | None,
+    strict: bool,
+    dry_run: bool,
+) -> None:
+    """A row per student (or student and class) of one school year."""
+    said = settings_from(mapping, academic_year=year, as_of=as_of, covers=list(covers))
+    _run("roster", file, said, strict, dry_run)
+
+
+@import_group.command("results")
+@click.argument("file", type=FILE)
+@click.option("--test", help="The test's name, where the file does not say it.")
+@click.option("--subject", help="The subject, where the file does not say it.")
+@click.option("--sitting", help="The sitting's name, where the file does not say it.")
+@click.option("--date", help="The sitting's date, where the file does not say it.")
+@click.option("--year", help="School year, for the defaults of sitting and date.")
+@click.option("--score", type=click.Choice(["raw", "percent", "scaled", "level"]))
+@click.option("--mapping", type=FILE, help="JSON with columns and decisions (docs/formats.md).")
+@click.option("--strict", is_flag=True, help="Keep nothing if a person would have to settle rows.")
+@click.option("--dry-run", is_flag=True, help="Print the match and the plan as JSON; keep nothing.")
+def import_results(
+    file: Path, mapping: Path | None, strict: bool, dry_run: bool, year: str | None, **said: Any
+) -> None:
+    """A row per student and test."""
+    _run("results", file, settings_from(mapping, academic_year=year, **said), strict, dry_run)

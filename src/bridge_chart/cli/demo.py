@@ -1,0 +1,86 @@
+"""`demo`: Merrow Sound, made up, brought in through the real intake, with two accounts."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import click
+import sqlalchemy as sa
+
+from bridge_chart.access.accounts import add_account
+from bridge_chart.cli.bring_in import bring_in, report
+from bridge_chart.cli.instance import make_instance, say
+from bridge_chart.cli.serving import address_of, start_serving
+from bridge_chart.demo.district import SEED
+from bridge_chart.demo.files import generate
+from bridge_chart.intake.settings import IntakeSettings
+from bridge_chart.store.cluster import start_cluster
+from bridge_chart.store.database import connect, migrate
+from bridge_chart.store.settings import Settings
+from bridge_chart.store.versions import history
+
+PASSWORD = "island-ferries"
+ACCOUNTS: tuple[tuple[str, str, str, list[str]], ...] = (
+    ("ailsa", "Ailsa Marlow", "data_lead", []),
+    ("rowan", "Rowan Pike", "school_lead", ["Fernhollow"]),
+)
+ORDER = (
+    ("roster-2023-24.csv", "2023-24", "2023-09-04"),
+    ("roster-2024-25.csv", "2024-25", "2024-09-04"),
+    ("roster-2025-26.csv", "2025-26", "2025-09-04"),
+    ("roster-2025-26-april.csv", "2025-26", "2026-04-20"),
+    ("spring-2024.csv", "", ""),
+    ("spring-2025.csv", "", ""),
+    ("spring-2026.csv", "", ""),
+)
+
+
+def load_demo(settings: Settings, engine: sa.Engine, students: int = 5000) -> None:
+    """Write the demo's files and bring them in, as a person at the command line would."""
+    folder = settings.home / "demo"
+    if (folder / "loaded").exists():
+        say("what was kept is still there")
+        return
+    say(f"writing the files of Merrow Sound into {folder}")
+    generate(folder, students, SEED)
+    with engine.connect() as connection:
+        done = {row["file"] for row in history(connection)}
+    for name, year, as_of in ORDER:
+        said = IntakeSettings.model_validate({"academic_year": year, "as_of": as_of or None})
+        kind = "roster" if name.startswith("roster") else "results"
+        if name in done:
+            continue
+        plan, _ = bring_in(settings, engine, kind, folder / name, said)
+        say(f"{name}: {report(plan.examination)[0]}")
+    for login, person, role, schools in ACCOUNTS:
+        add_account(engine, login, person, PASSWORD, role, schools)
+    (folder / "loaded").touch()
+
+
+@click.command()
+@click.option("--port", type=int, help="Where to serve; the settings' port if not given.")
+def demo(port: int | None) -> None:
+    """Make (once), start and serve the demo district."""
+    settings = make_instance()
+    start_cluster(settings, say)
+    engine = connect(settings)
+    migrate(engine)
+    load_demo(settings, engine)
+    engine.dispose()
+    port = start_serving(settings, port)
+    click.echo(f"\nBridge Chart is at {address_of(port)}")
+    for login, person, role, schools in ACCOUNTS:
+        where = f" of {schools[0]}" if schools else " of the district"
+        click.echo(f"  {login} / {PASSWORD}   {person}, {role.replace('_', ' ')}{where}")
+    click.echo("Stop it with ./bridge stop")
+
+
+@click.command("generate")
+@click.option("--students", type=click.IntRange(200, 2_000_000), default=5000, show_default=True)
+@click.option("--seed", type=int, default=SEED, show_default=True)
+@click.option("--out", type=click.Path(file_okay=False, path_type=Path), required=True)
+def generate_command(students: int, seed: int, out: Path) -> None:
+    """Write the files of a made-up district, with planted.json beside them."""
+    planted = generate(out, students, seed)
+    for name, facts in planted["files"].items():
+        click.echo(f"{out / name}: {facts['rows']:,} rows")

@@ -1,0 +1,46 @@
+"""Opening the instance that BRIDGE_HOME names: settings, cluster, tables."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import click
+import sqlalchemy as sa
+
+from bridge_chart.store.cluster import make_cluster, start_cluster
+from bridge_chart.store.database import connect, make_database, migrate
+from bridge_chart.store.settings import (
+    FILE_NAME,
+    Settings,
+    home_folder,
+    load_settings,
+    new_settings,
+)
+
+
+def say(text: str) -> None:
+    """Progress goes to standard error, so that standard output stays data."""
+    click.echo(f"· {text}", err=True)
+
+
+def make_instance(home: Path | None = None) -> Settings:
+    """Settings, cluster and database in an empty folder; an existing instance is left alone."""
+    home = home or home_folder()
+    if (home / FILE_NAME).exists():
+        return load_settings(home)
+    say(f"making an instance in {home}")
+    home.mkdir(parents=True, exist_ok=True)
+    settings = make_cluster(new_settings(home), say)
+    start_cluster(settings, say)
+    make_database(settings)
+    settings.save()
+    return settings
+
+
+def open_instance() -> tuple[Settings, sa.Engine]:
+    """The instance, its cluster running and its tables up to date."""
+    settings = load_settings()
+    start_cluster(settings, say)
+    engine = connect(settings)
+    migrate(engine)
+    return settings, engine

@@ -1,0 +1,84 @@
+"""What similar starters reach: the expected outcome by linear regression on one prior."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from bridge_chart.core.arrays import (
+    Codes,
+    Floats,
+    Integers,
+    Mask,
+    check_codes,
+    group_counts,
+    group_sums,
+)
+
+FEWEST_TO_FIT = 20
+
+
+@dataclass(frozen=True)
+class LinearFit:
+    """One line per stratum, and what it gives for each student.
+
+    expected, residual: (students,), outcome's unit; NaN where there is no prior (or, for
+    residual, no outcome) or the stratum has no line. n, intercept, slope, residual_sd,
+    correlation: (strata,); NaN where no line could be fitted. `fitted`: rows used.
+    """
+
+    expected: Floats
+    residual: Floats
+    n: Integers
+    intercept: Floats
+    slope: Floats
+    residual_sd: Floats
+    correlation: Floats
+    fitted: Mask
+
+
+def fit_linear(outcome: Floats, prior: Floats, strata: Codes, count: int, basis: Mask) -> LinearFit:
+    """Least squares of outcome on prior, apart in each stratum (a year level), on `basis`.
+
+    slope = Σ(x−x̄)(y−ȳ)/Σ(x−x̄)²; residual = y − expected; residual_sd with n − 2.
+    The line is fitted on rows of `basis` with both values; every row with a prior gets its
+    expected outcome, so that filtering never changes it. A stratum needs FEWEST_TO_FIT rows and
+    a prior that varies, else its students have none. Draper & Smith (1998), ch. 1.
+
+    >>> x = np.arange(20.0); fit = fit_linear(2 * x + 1, x, np.zeros(20, int), 1,
+    ...                                       np.ones(20, bool))
+    >>> float(fit.slope[0].round(9)), float(fit.intercept[0].round(9)), int(fit.n[0])
+    (2.0, 1.0, 20)
+    """
+    outcome = np.asarray(outcome, dtype=np.float64)
+    prior = np.asarray(prior, dtype=np.float64)
+    if outcome.shape != prior.shape or basis.shape != outcome.shape:
+        raise ValueError("outcome, prior and basis must have one shape")
+    check_codes(strata, len(outcome), count)
+    used = basis & ~np.isnan(outcome) & ~np.isnan(prior) & (strata >= 0)
+    held = np.where(used, strata, -1)
+    n = group_counts(held, count)
+    x, y = np.where(used, prior, 0.0), np.where(used, outcome, 0.0)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        mean_x = group_sums(x, held, count) / n
+        mean_y = group_sums(y, held, count) / n
+        dx = np.where(used, x - np.append(mean_x, 0.0)[held], 0.0)
+        dy = np.where(used, y - np.append(mean_y, 0.0)[held], 0.0)
+        sxx = group_sums(dx * dx, held, count)
+        sxy = group_sums(dx * dy, held, count)
+        syy = group_sums(dy * dy, held, count)
+        # A prior that varies by less than rounding has no slope.
+        varies = sxx > n * (1e-9 * np.maximum(np.abs(mean_x), 1e-300)) ** 2
+        fits = (n >= FEWEST_TO_FIT) & varies
+        slope = np.where(fits, sxy / sxx, np.nan)
+        intercept = mean_y - slope * mean_x
+        left = np.maximum(syy - slope * sxy, 0.0)
+        residual_sd = np.where(fits, np.sqrt(left / (n - 2)), np.nan)
+        correlation = np.where(fits & (syy > 0), sxy / np.sqrt(sxx * syy), np.nan)
+    lines = np.append(slope, np.nan)[strata], np.append(mean_y, np.nan)[strata]
+    expected = lines[1] + lines[0] * (prior - np.append(mean_x, np.nan)[strata])
+    fitted = used & np.append(fits, False)[strata]
+    return LinearFit(
+        expected, outcome - expected, n, intercept, slope, residual_sd, correlation, fitted
+    )

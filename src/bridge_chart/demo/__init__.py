@@ -1,0 +1,1 @@
+"""Merrow Sound: a made-up island district with planted facts, for demo, tests and bench."""

@@ -1,0 +1,1 @@
+"""From files to kept batches: read, columns, match, check, keep."""

@@ -1,0 +1,168 @@
+"""Collecting what was found, with what a person chose; the same words for every kind of file."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import polars as pl
+
+from bridge_chart.intake.read import Sheet
+from bridge_chart.intake.values import DATE_ORDERS, Dates
+from bridge_chart.terms.errors import InvalidQuestion
+from bridge_chart.terms.finding import Choice, Finding
+
+SET_ASIDE = Choice(key="set_aside", label="Set these rows aside")
+RULES = {
+    "first": "Keep the first row",
+    "last": "Keep the last row",
+    "higher": "Keep the higher score",
+}
+MOST_ROWS = 200
+
+
+def some(values: Sequence[str], most: int = 3) -> str:
+    """A few values in quotation marks.
+
+    >>> some(["abs", "X"])
+    '“abs”, “X”'
+    """
+    quoted = [f"“{value}”" for value in dict.fromkeys(values)]
+    return ", ".join(quoted[:most]) + (" …" if len(quoted) > most else "")
+
+
+class Findings:
+    """The findings of one examination; `aside` maps a row's index to why it is set aside."""
+
+    def __init__(self, sheet: Sheet, decisions: dict[str, str]) -> None:
+        self._lines = sheet.lines
+        self._decisions = decisions
+        self.all: list[Finding] = []
+        self.aside: dict[int, str] = {}
+
+    def count(self, key: str) -> int:
+        """How many rows a finding speaks of; 0 where there is none."""
+        return next((found.n for found in self.all if found.key == key), 0)
+
+    def add(
+        self,
+        key: str,
+        kind: str,
+        title: str,
+        detail: str,
+        rows: Sequence[int],
+        choices: Sequence[Choice] = (),
+        default: str | None = None,
+        n: int | None = None,
+    ) -> str | None:
+        """Note a finding and return what is chosen for it (the default if nothing is)."""
+        chosen = self._decisions.get(key, default)
+        known = [choice.key for choice in choices]
+        if chosen is not None and chosen not in known:
+            raise InvalidQuestion(
+                f"“{chosen}” is no choice for “{title}”.",
+                next_step=f"Choices are: {', '.join(known)}.",
+            )
+        self.all.append(
+            Finding(
+                key=key,
+                kind=kind,
+                title=title,
+                detail=detail,
+                n=len(rows) if n is None else n,
+                rows=[int(self._lines[row]) for row in rows[:MOST_ROWS]],
+                choices=list(choices),
+                chosen=chosen,
+            )
+        )
+        return chosen
+
+    def put_aside(self, rows: Sequence[int], why: str) -> None:
+        for row in rows:
+            self.aside[int(row)] = why
+
+    def must_set_aside(self, key: str, title: str, detail: str, rows: Sequence[int]) -> None:
+        """A stop whose rows can only be set aside. They never count as kept before that."""
+        if len(rows):
+            self.add(key, "stop", title, detail, rows, [SET_ASIDE])
+            self.put_aside(rows, title.split(" ", 1)[1])
+
+    def copies(self, rows: Sequence[int]) -> None:
+        if len(rows):
+            title = f"{len(rows)} rows are exact copies"
+            one = Choice(key="one", label="Keep one of each")
+            self.add("copies", "ask", title, "Only one of each is kept", rows, [one], "one")
+
+    def zeros(self, rows: Sequence[int], before: Sequence[str], after: Sequence[str]) -> None:
+        choices = [
+            Choice(key="restore", label="Restore"),
+            Choice(key="leave", label="Leave as in the file"),
+        ]
+        if len(rows):
+            self.add(
+                "zeros",
+                "done",
+                f"Leading zeros restored in {len(rows)} student numbers",
+                f"The file was saved by a spreadsheet; “{before[0]}” now reads “{after[0]}”",
+                rows,
+                choices,
+                "restore",
+            )
+        elif self._decisions.get("zeros") == "leave":
+            self.add("zeros", "ask", "Student numbers left as in the file",
+                     "Lost leading zeros are not restored", [], choices, "leave")  # fmt: skip
+
+    def near(self, what: str, new: str, other: str, rows: Sequence[int] = ()) -> str | None:
+        """A name near an existing one: the same, a new one, or set the rows aside."""
+        choices = [
+            Choice(key="same", label=f"It is {other}"),
+            Choice(key="new", label=f"{new} is another {what}"),
+        ]
+        if len(rows):
+            choices.append(SET_ASIDE)
+        chosen = self.add(
+            f"near_{what}:{new}",
+            "stop",
+            f"The {what} “{new}” is near “{other}”",
+            "A slip of the keyboard, or something new?",
+            rows,
+            choices,
+        )
+        if chosen == "set_aside":
+            self.put_aside(rows, f"{what} name not settled")
+        return chosen
+
+    def conflicts(
+        self,
+        key: str,
+        n: int,
+        what: str,
+        detail: str,
+        rows: Sequence[int],
+        rules: Sequence[str],
+    ) -> str | None:
+        if not len(rows):
+            return None
+        choices = [Choice(key=rule, label=RULES[rule]) for rule in rules]
+        return self.add(key, "stop", f"{n} {what}", detail, rows, [*choices, SET_ASIDE], n=n)
+
+    def unread(self, key: str, label: str, cells: pl.Series, values: pl.Series) -> None:
+        """Cells that hold something which is no `label`: kept as unknown, and said."""
+        rows = ((cells != "") & values.is_null()).arg_true().to_list()
+        if rows:
+            examples = some([cells[row] for row in rows])
+            unknown = Choice(key="unknown", label="Keep as unknown")
+            self.add(
+                f"unread_{key}", "ask", f"{len(rows)} cells are no {label}",
+                f"{examples} will be unknown", rows, [unknown], "unknown",
+            )  # fmt: skip
+
+    def date_order(self, read: Dates, cells: pl.Series) -> None:
+        """Day and month could be read two ways: say which was taken."""
+        filled = int((cells != "").sum())
+        if filled and read.order != "iso":
+            choices = [Choice(key=key, label=words) for key, (_, words) in DATE_ORDERS.items()]
+            self.add(
+                "date_order", "done", f"Dates read as {DATE_ORDERS[read.order][1]}",
+                f"All {filled}" if not read.unread else f"{filled - read.unread} of {filled}",
+                [], choices, read.order, n=filled,
+            )  # fmt: skip

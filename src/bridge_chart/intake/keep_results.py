@@ -1,0 +1,151 @@
+"""Writing the facts of a results file: an attempt per row, a result per score."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import sqlalchemy as sa
+from numpy.typing import NDArray
+
+from bridge_chart.intake.identities import named_ids, row_ids
+from bridge_chart.intake.keep_roster import records
+from bridge_chart.intake.results import ResultsPlan
+from bridge_chart.store import tables as t
+from bridge_chart.store.bulk import copy_in, days, reserve_ids
+from bridge_chart.store.codes import SCORES, STATUSES, UNITS
+from bridge_chart.store.snapshot import Snapshot
+from bridge_chart.terms.calendar import school_year_of
+
+SAT = STATUSES.index("sat")
+
+
+def write_results(
+    connection: sa.Connection, plan: ResultsPlan, snapshot: Snapshot, batch_id: int, version: int
+) -> dict[str, Any]:
+    """Write the plan; return counts for the batch, with the sittings that it touches."""
+    sittings = _sitting_ids(connection, plan, version)
+    rows = plan.rows
+    count = rows.height
+    first = reserve_ids(connection, "attempt_id_seq", count) if count else 0
+    ids = np.arange(first, first + count, dtype=np.int64)
+    students = snapshot.student_ids[rows["student"].to_numpy()].astype(np.int32)
+    at = np.array(sittings, np.int32)[rows["sitting"].to_numpy()]
+    dates = rows["date"].to_numpy()
+    status = rows["status"].to_numpy()
+    lines = rows["line"].to_numpy()
+    copy_in(
+        connection,
+        "attempt",
+        records(
+            count,
+            batch_id=(np.int32, batch_id),
+            row=(np.int32, lines),
+            id=(np.int64, ids),
+            student_id=(np.int32, students),
+            sitting_id=(np.int32, at),
+            tested_year_level=(np.int16, rows["year_level"].to_numpy()),
+            number=(np.int16, 1),
+            date=(np.int32, days(dates)),
+            status=(np.int16, status),
+            official=(np.bool_, True),
+        ),
+    )
+    scores: dict[str, set[str]] = {str(sitting): set() for sitting in sittings}
+    steps = _step_ids(connection, plan, version)
+    for kind, column in plan.columns.items():
+        values = rows[kind].cast(float).fill_null(np.nan).to_numpy()
+        held = ~np.isnan(values)
+        for sitting in np.unique(at[held]):
+            scores[str(sitting)].add(kind)
+        step = _step_of(steps.get(kind), rows["sitting"].to_numpy(), values, held)
+        copy_in(
+            connection,
+            "result",
+            records(
+                int(held.sum()),
+                batch_id=(np.int32, batch_id),
+                row=(np.int32, lines[held]),
+                attempt_id=(np.int64, ids[held]),
+                student_id=(np.int32, students[held]),
+                sitting_id=(np.int32, at[held]),
+                column=(np.int16, column),
+                part_id=(np.int32, 0),
+                score=(np.int16, SCORES.index(kind)),
+                value=(np.float64, np.nan if kind in steps else values[held]),
+                step_id=(np.int32, step),
+                status=(np.int16, SAT),
+            ),
+        )
+    return {
+        "results": count,
+        "sitting_ids": sorted(set(sittings)),
+        "sitting_ids_in_order": sittings,
+        "scores": {sitting: sorted(kinds) for sitting, kinds in scores.items()},
+    }
+
+
+def _step_of(
+    steps: list[dict[int, int]] | None,
+    sitting: NDArray[Any],
+    values: NDArray[np.float64],
+    held: NDArray[np.bool_],
+) -> NDArray[np.int32] | int:
+    """The step id of each held value; 0 where the score has no steps."""
+    if steps is None:
+        return 0
+    table = np.zeros((len(steps), 1 + max((max(s, default=0) for s in steps), default=0)), np.int32)
+    for place, mapping in enumerate(steps):
+        for position, step_id in mapping.items():
+            table[place, position] = step_id
+    out: NDArray[np.int32] = table[sitting[held], values[held].astype(np.int64)]
+    return out
+
+
+def _test_ids(
+    connection: sa.Connection, plan: ResultsPlan, version: int
+) -> list[tuple[int, int | None]]:
+    """Per planned sitting: the assessment's and the subject's id."""
+    tests = named_ids(
+        connection, t.assessment, [s.test for s in plan.sittings], from_version=version
+    )
+    named = [s.subject for s in plan.sittings if s.subject]
+    subjects = named_ids(connection, t.subject, named, from_version=version)
+    return [(tests[s.test], subjects.get(s.subject)) for s in plan.sittings]
+
+
+def _sitting_ids(connection: sa.Connection, plan: ResultsPlan, version: int) -> list[int]:
+    ids = []
+    for sitting, (test, subject) in zip(
+        plan.sittings, _test_ids(connection, plan, version), strict=True
+    ):
+        key = [{"assessment_id": test, "subject_id": subject, "name": sitting.name}]
+        year = school_year_of(sitting.date)
+        ids += row_ids(connection, t.sitting, key, date=sitting.date, academic_year=year)
+    return ids
+
+
+def _step_ids(
+    connection: sa.Connection, plan: ResultsPlan, version: int
+) -> dict[str, list[dict[int, int]]]:
+    """Per stepped score and sitting: position in the file's order → step id. New names are added
+    after the known ones; a scale whose order is wrong is mended in Setup."""
+    out: dict[str, list[dict[int, int]]] = {}
+    tests = _test_ids(connection, plan, version)
+    for kind in plan.columns:
+        for test, subject in tests:
+            key = {"assessment_id": test, "subject_id": subject, "score": kind}
+            scale = row_ids(connection, t.scale, [key], unit=UNITS[kind], from_version=version)[0]
+            if kind not in plan.levels:
+                continue
+            query = sa.select(t.step.c.name, t.step.c.id).where(t.step.c.scale_id == scale)
+            known = {row[0]: row[1] for row in connection.execute(query)}
+            places = {}
+            for place, name in enumerate(plan.levels[kind], start=1):
+                if name not in known:
+                    values = {"scale_id": scale, "name": name, "position": len(known) + 1}
+                    made = sa.insert(t.step).values(**values).returning(t.step.c.id)
+                    known[name] = int(connection.scalar(made) or 0)
+                places[place] = known[name]
+            out.setdefault(kind, []).append(places)
+    return out

@@ -1,0 +1,248 @@
+"""Examining results: a row per student and test, with one or several scores each."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+from pathlib import PurePath
+
+import polars as pl
+
+from bridge_chart.intake import findings as f
+from bridge_chart.intake.columns import need_number, position_of, role_choices, understand
+from bridge_chart.intake.match import NONE, known_numbers, match_numbers
+from bridge_chart.intake.read import KEPT, Sheet
+from bridge_chart.intake.result_report import ResultReport, title_of
+from bridge_chart.intake.scores import Scores, read_scores
+from bridge_chart.intake.settings import IntakeSettings, within_year
+from bridge_chart.intake.sittings import SittingPlan, settle_sittings
+from bridge_chart.intake.values import dates, year_levels
+from bridge_chart.store.snapshot import Snapshot
+from bridge_chart.terms.errors import UnreadableFile
+from bridge_chart.terms.finding import ColumnInfo, DefaultUsed, Examination
+
+
+@dataclass(frozen=True)
+class ResultsPlan:
+    """What keeping would write. `rows`: index, line, student (position), sitting (place in
+    `sittings`), date, year_level, status, and a column per score kind ("raw" …, NaN = none;
+    levels hold the step's position from 1). `columns`: score kind → the file's column."""
+
+    examination: Examination
+    sittings: list[SittingPlan]
+    rows: pl.DataFrame
+    columns: dict[str, int]
+    levels: dict[str, list[str]]
+    aside: dict[int, str]
+    aside_sittings: dict[int, int]
+
+
+def examine_results(
+    sheet: Sheet, settings: IntakeSettings, snapshot: Snapshot, today: dt.date
+) -> ResultsPlan:
+    """Understand, match and check a results file; nothing is written."""
+    columns = understand("results", sheet, settings.columns, settings.score)
+    need_number(sheet, columns)
+    if not any(c.role.startswith("score:") for c in columns):
+        raise UnreadableFile(
+            f"{sheet.name} must have a column with scores. "
+            f"Its columns are {', '.join(sheet.headers[:12])} instead.",
+            kept=KEPT,
+            next_step="Say which column holds a score.",
+            missing_role="score:raw",
+        )
+    if not snapshot.listed.any():
+        raise UnreadableFile(
+            "There is no roster yet, so no result can be matched to a student.",
+            kept=KEPT,
+            next_step="Bring in the roster first, then this file.",
+        )
+    return _ResultsExamination(sheet, settings, snapshot, today, columns).plan()
+
+
+class _ResultsExamination:
+    def __init__(
+        self,
+        sheet: Sheet,
+        settings: IntakeSettings,
+        snapshot: Snapshot,
+        today: dt.date,
+        columns: list[ColumnInfo],
+    ) -> None:
+        self.sheet, self.settings, self.snapshot = sheet, settings, snapshot
+        self.columns = columns
+        self.found = f.Findings(sheet, settings.decisions)
+        self.defaults: list[DefaultUsed] = []
+        self.year = settings.year(snapshot.today or today)
+        self.today = within_year(today, self.year)
+
+    def plan(self) -> ResultsPlan:
+        scores = read_scores(self.sheet, self.columns, self.found)
+        frame, sittings = self._frame(scores)
+        frame = self._matched(frame)
+        total = frame.height
+        frame = self._one_row_each(frame, scores)
+        self._impossible(frame, scores)
+        frame = frame.filter(~pl.col("index").is_in(list(self.found.aside)))
+        report = ResultReport(self.snapshot, sittings, frame, scores, self.found)
+        examination = Examination(
+            kind="results",
+            title=title_of(sittings),
+            version=self.snapshot.version,
+            columns=self.columns,
+            roles=role_choices("results"),
+            defaults=self.defaults,
+            picture=report.picture(self.sheet.cells.height, total),
+            findings=self.found.all,
+            counts=report.counts(),
+            creates=report.creates(),
+            first_look=report.first_look(),
+            rows_in_file=self.sheet.cells.height,
+            rows_kept=frame.height,
+            rows_set_aside=len(self.found.aside),
+            rows_copies=self.found.count("copies"),
+        )
+        places = dict(zip(self.place_of_row["index"], self.place_of_row["sitting"], strict=True))
+        aside_sittings = {row: places[row] for row in self.found.aside if row in places}
+        return ResultsPlan(
+            examination, sittings, frame, scores.columns, scores.levels, self.found.aside,
+            aside_sittings,
+        )  # fmt: skip
+
+    def _text(self, role: str, default: str, why: str) -> pl.Series:
+        """A column's texts, its blanks and its absence filled by the default, which is said."""
+        at = position_of(self.columns, role)
+        cells = self.sheet.column(at) if at is not None else None
+        if cells is None or (cells == "").any():
+            if default:
+                self.defaults.append(DefaultUsed(key=role, value=default, why=why))
+            height = self.sheet.cells.height
+            if cells is None:
+                return pl.Series([default], dtype=pl.String).new_from_index(0, height)
+            return cells.replace("", default)
+        return cells
+
+    def _frame(self, scores: Scores) -> tuple[pl.DataFrame, list[SittingPlan]]:
+        said = "as you said"
+        stem = PurePath(self.sheet.name).stem
+        test = self._text("test", self.settings.test or stem,
+                          said if self.settings.test else "the file's name")  # fmt: skip
+        subject = self._text("subject", self.settings.subject, said)
+        sitting = self._text("sitting", self.settings.sitting or self.year,
+                             said if self.settings.sitting else "the school year")  # fmt: skip
+        date = self._dates()
+        number_at = need_number(self.sheet, self.columns)
+        year_at = position_of(self.columns, "year_level")
+        height = self.sheet.cells.height
+        if year_at is None:
+            levels = pl.Series([None], dtype=pl.Int16).new_from_index(0, height)
+        else:
+            levels = year_levels(self.sheet.column(year_at))
+            self.found.unread("year_level", "year level", self.sheet.column(year_at), levels)
+        frame = pl.DataFrame(
+            {
+                "index": pl.int_range(height, eager=True),
+                "line": pl.Series(self.sheet.lines),
+                "number": self.sheet.column(number_at),
+                "test": test,
+                "subject": subject,
+                "sitting_name": sitting,
+                "date": date,
+                "year_level": levels.fill_null(-1),
+                "status": scores.status,
+                **scores.values,
+            }
+        )
+        frame, sittings = settle_sittings(frame, self.snapshot, self.found)
+        self.place_of_row = frame.select("index", "sitting")
+        frame = frame.filter(~pl.col("index").is_in(list(self.found.aside)))
+        return frame, sittings
+
+    def _dates(self) -> pl.Series:
+        at = position_of(self.columns, "date")
+        default = self.settings.date or self.today
+        why = "as you said" if self.settings.date else "today, within the school year"
+        height = self.sheet.cells.height
+        assumed = DefaultUsed(key="date", value=str(default), why=why)
+        if at is None:
+            self.defaults.append(assumed)
+            return pl.Series([default]).new_from_index(0, height)
+        cells = self.sheet.column(at)
+        read = dates(cells, self.settings.decisions.get("date_order") or self.settings.date_order)
+        self.found.unread("date", "date", cells, read.values)
+        self.found.date_order(read, cells)
+        if read.values.null_count():
+            self.defaults.append(assumed)
+        return read.values.fill_null(default)
+
+    def _matched(self, frame: pl.DataFrame) -> pl.DataFrame:
+        blank = frame.filter(pl.col("number") == "")["index"].to_list()
+        self.found.must_set_aside(
+            "no_number",
+            f"{len(blank)} rows have no student number",
+            "They can be settled later",
+            blank,
+        )
+        frame = frame.filter(pl.col("number") != "")
+        restore = self.settings.decisions.get("zeros") != "leave"
+        match = match_numbers(frame["number"], known_numbers(self.snapshot), restore)
+        repaired = match.repaired
+        self.found.zeros(
+            frame["index"].to_numpy()[repaired].tolist(),
+            frame["number"].filter(pl.Series(repaired)).head(1).to_list(),
+            self.snapshot.numbers[match.student[repaired][:1]].tolist(),
+        )
+        frame = frame.with_columns(student=pl.Series(match.student))
+        nobody = frame.filter(pl.col("student") == NONE)
+        self.unmatched = nobody.height
+        self.found.must_set_aside(
+            "no_student",
+            f"{nobody.height} results match no student",
+            f"{f.some(nobody['number'].to_list())} stand on no kept roster",
+            nobody["index"].to_list(),
+        )
+        return frame.filter(pl.col("student") != NONE)
+
+    def _one_row_each(self, frame: pl.DataFrame, scores: Scores) -> pl.DataFrame:
+        """One row per student and sitting; copies count once, two different scores stop."""
+        key = ["student", "sitting"]
+        telling = [*key, "status", *scores.values]
+        doubled = frame.filter(pl.struct(key).is_duplicated())
+        if not doubled.height:
+            return frame
+        copies = doubled.filter(~pl.struct(telling).is_first_distinct())["index"].to_list()
+        self.found.copies(copies)
+        frame = frame.filter(~pl.col("index").is_in(copies))
+        double = frame.filter(pl.struct(key).is_duplicated())
+        choice = self.found.conflicts(
+            "two_scores",
+            double.select(key).unique().height,
+            "results are there twice, with different scores",
+            "Same student, same sitting",
+            double["index"].to_list(),
+            ("first", "last", "higher"),
+        )
+        if choice in ("first", "last"):
+            kept = double.unique(key, keep=choice)  # type: ignore[arg-type]
+        elif choice == "higher":
+            best = list(scores.values)
+            kept = double.sort(best, descending=True, nulls_last=True).unique(
+                key, keep="first", maintain_order=True
+            )
+        else:
+            kept = double.clear()
+        lost = double.filter(~pl.col("index").is_in(kept["index"].to_list()))["index"].to_list()
+        self.found.put_aside(lost, "two different scores")
+        return frame.filter(~pl.col("index").is_in(lost))
+
+    def _impossible(self, frame: pl.DataFrame, scores: Scores) -> None:
+        """Scores that the kind of score cannot have."""
+        for kind, low, high in (("percent", 0.0, 100.0), ("raw", 0.0, float("inf"))):
+            if kind not in scores.values:
+                continue
+            out = frame.filter((pl.col(kind) < low) | (pl.col(kind) > high))
+            if out.height:
+                rows = out["index"].to_list()
+                title = f"{out.height} scores lie outside what {kind} can be"
+                detail = f.some([f"{value:g}" for value in out[kind].to_list()])
+                self.found.must_set_aside(f"outside_{kind}", title, detail, rows)

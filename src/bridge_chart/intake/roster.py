@@ -1,0 +1,328 @@
+"""Examining a roster: a row per student (or per student and class) of one school year."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+
+import numpy as np
+import polars as pl
+
+from bridge_chart.intake import findings as f
+from bridge_chart.intake.columns import need_number, position_of, role_choices, understand
+from bridge_chart.intake.match import NONE, known_numbers, match_numbers
+from bridge_chart.intake.names import near_pairs
+from bridge_chart.intake.read import KEPT, Sheet
+from bridge_chart.intake.settings import IntakeSettings, within_year
+from bridge_chart.intake.values import dates, year_levels
+from bridge_chart.store.snapshot import Snapshot
+from bridge_chart.terms.errors import InvalidQuestion, UnreadableFile
+from bridge_chart.terms.finding import (
+    ColumnInfo,
+    Count,
+    Creation,
+    DefaultUsed,
+    Examination,
+    Picture,
+)
+
+TEXTS = ("given_name", "family_name", "full_name", "school", "class", "teacher")
+
+
+@dataclass(frozen=True)
+class RosterPlan:
+    """What keeping would write. `rows`: line, number, student (position or −1), given_name,
+    family_name, birth_date, school, year_level, and a column per characteristic ("x:Name");
+    `memberships`: line, number, school, class, teacher; `aside`: row index → reason."""
+
+    examination: Examination
+    academic_year: str
+    effective_date: dt.date
+    covers: list[str]
+    rows: pl.DataFrame
+    memberships: pl.DataFrame
+    aside: dict[int, str]
+
+
+def examine_roster(
+    sheet: Sheet, settings: IntakeSettings, snapshot: Snapshot, today: dt.date
+) -> RosterPlan:
+    """Understand, match and check a roster; nothing is written."""
+    columns = understand("roster", sheet, settings.columns)
+    need_number(sheet, columns)
+    if position_of(columns, "school") is None:
+        raise UnreadableFile(
+            f"{sheet.name} must have a column with each student's school.",
+            kept=KEPT,
+            next_step="Say which column is the school.",
+            missing_role="school",
+        )
+    return _RosterExamination(sheet, settings, snapshot, today, columns).plan()
+
+
+class _RosterExamination:
+    def __init__(
+        self,
+        sheet: Sheet,
+        settings: IntakeSettings,
+        snapshot: Snapshot,
+        today: dt.date,
+        columns: list[ColumnInfo],
+    ) -> None:
+        self.sheet, self.settings, self.snapshot = sheet, settings, snapshot
+        self.columns = columns
+        self.found = f.Findings(sheet, settings.decisions)
+        self.year = settings.year(snapshot.today or today)
+        earlier = any(roll.academic_year == self.year for roll in snapshot.rolls)
+        assumed = within_year(today if earlier else dt.date.min, self.year)
+        self.effective = settings.as_of or assumed
+        if within_year(self.effective, self.year) != self.effective:
+            raise InvalidQuestion(
+                f"The roster's date must lie in the school year {self.year}. "
+                f"It is {self.effective} instead.",
+                kept=KEPT,
+            )
+        self.characteristics = [
+            c.role.split(":", 1)[1] for c in columns if c.role.startswith("characteristic:")
+        ]
+
+    def plan(self) -> RosterPlan:
+        frame = self._frame()
+        frame = self._without_number_or_school(frame)
+        frame = self._repaired(frame)
+        frame = self._named_alike(frame)
+        memberships = frame.filter(pl.col("class") != "").select(
+            "index", "line", "number", "school", "class", "teacher"
+        )
+        rows = self._one_row_each(frame)
+        memberships = memberships.join(rows.select("number", "school"), on=["number", "school"])
+        memberships = memberships.unique(
+            ["number", "school", "class", "teacher"], keep="first", maintain_order=True
+        )
+        covers = self.settings.covers or sorted(rows["school"].unique().to_list())
+        examination = self._examination(rows, memberships, covers)
+        return RosterPlan(
+            examination, self.year, self.effective, covers, rows, memberships, self.found.aside
+        )
+
+    def _frame(self) -> pl.DataFrame:
+        """The file with our own column names; unread years and dates are findings."""
+        sheet = self.sheet
+        out: dict[str, pl.Series] = {
+            "index": pl.Series(range(sheet.cells.height), dtype=pl.Int64),
+            "line": pl.Series(sheet.lines),
+        }
+        blank = pl.Series([""] * sheet.cells.height, dtype=pl.String)
+        for role in ("number", "year_level", "birth_date", *TEXTS):
+            at = position_of(self.columns, role)
+            out[role] = blank if at is None else sheet.column(at)
+        for column in self.columns:
+            if column.role.startswith("characteristic:"):
+                out["x:" + column.role.split(":", 1)[1]] = sheet.column(column.index)
+        levels = year_levels(out["year_level"])
+        self.found.unread("year_level", "year level", out["year_level"], levels)
+        out["year_level"] = levels.fill_null(-1)
+        births = dates(out["birth_date"], self.settings.date_order)
+        self.found.unread("birth_date", "birth date", out["birth_date"], births.values)
+        self.found.date_order(births, out["birth_date"])
+        out["birth_date"] = births.values
+        out["family_name"] = pl.Series(
+            np.where(
+                (out["family_name"] == "").to_numpy(),
+                out["full_name"].to_numpy(),
+                out["family_name"].to_numpy(),
+            ),
+            dtype=pl.String,
+        )
+        return pl.DataFrame(out).drop("full_name")
+
+    def _without_number_or_school(self, frame: pl.DataFrame) -> pl.DataFrame:
+        for role, label in (("number", "student number"), ("school", "school")):
+            lacking = frame.filter(pl.col(role) == "")["index"].to_list()
+            self.found.must_set_aside(
+                f"no_{role}",
+                f"{len(lacking)} rows have no {label}",
+                "A student cannot be placed without it",
+                lacking,
+            )
+            frame = frame.filter(pl.col(role) != "")
+        return frame
+
+    def _repaired(self, frame: pl.DataFrame) -> pl.DataFrame:
+        """Restore numbers that lost their zeros and belong to a known student."""
+        restore = self.settings.decisions.get("zeros") != "leave"
+        match = match_numbers(frame["number"], known_numbers(self.snapshot), restore)
+        repaired = frame["index"].to_numpy()[match.repaired].tolist()
+        before = frame["number"].to_numpy()[match.repaired].tolist()
+        after = self.snapshot.numbers[match.student[match.repaired]].tolist()
+        self.found.zeros(repaired, before, after)
+        numbers = frame["number"].to_numpy().copy()
+        numbers[match.repaired] = after
+        return frame.with_columns(
+            number=pl.Series(numbers, dtype=pl.String), student=pl.Series(match.student)
+        )
+
+    def _named_alike(self, frame: pl.DataFrame) -> pl.DataFrame:
+        """A school, characteristic or option near an existing name stops."""
+        known = [s.name for s in self.snapshot.schools]
+        frame = self._settle_names(frame, "school", "school", known)
+        for name in list(self.characteristics):
+            existing = [c.name for c in self.snapshot.characteristics]
+            for new, other in near_pairs([name], existing):
+                if self.found.near("characteristic", new, other) == "same":
+                    self.characteristics[self.characteristics.index(name)] = other
+                    frame = frame.rename({f"x:{name}": f"x:{other}"})
+        return frame
+
+    def _settle_names(
+        self, frame: pl.DataFrame, column: str, what: str, known: list[str]
+    ) -> pl.DataFrame:
+        counts = frame[column].value_counts(sort=True)
+        for new, other in near_pairs(
+            [n for n in counts[column].to_list() if n not in known], known
+        ):
+            held = frame.filter(pl.col(column) == new)["index"].to_list()
+            choice = self.found.near(what, new, other, held)
+            if choice == "same":
+                frame = frame.with_columns(
+                    pl.when(pl.col(column) == new)
+                    .then(pl.lit(other))
+                    .otherwise(pl.col(column))
+                    .alias(column)
+                )
+            elif choice == "set_aside":
+                frame = frame.filter(pl.col(column) != new)
+        return frame
+
+    def _one_row_each(self, frame: pl.DataFrame) -> pl.DataFrame:
+        """Exact copies count once; rows that differ in the class only are memberships; rows
+        that contradict each other stop."""
+        telling = [c for c in frame.columns if c not in ("index", "line", "class", "teacher")]
+        everything = [*telling, "class", "teacher"]
+        copies = frame.filter(~pl.struct(everything).is_first_distinct())
+        self.found.copies(copies["index"].to_list())
+        single = frame.unique(telling, keep="first", maintain_order=True)
+        double = single.filter(pl.col("number").is_duplicated())
+        choice = self.found.conflicts(
+            "two_rows",
+            double["number"].n_unique(),
+            "students have rows that contradict each other",
+            "Two schools, year levels or characteristics for one number",
+            double["index"].to_list(),
+            ("first", "last"),
+        )
+        contradicted = double["number"].unique().to_list()
+        if choice in ("first", "last"):
+            kept = single.unique("number", keep=choice, maintain_order=True)  # type: ignore[arg-type]
+            lost = double.filter(~pl.col("index").is_in(kept["index"].to_list()))
+            self.found.put_aside(lost["index"].to_list(), "contradicted by another row")
+            return kept
+        every = frame.filter(pl.col("number").is_in(contradicted))["index"].to_list()
+        self.found.put_aside(every, "contradicted by another row")
+        return single.filter(~pl.col("number").is_in(contradicted))
+
+    def _examination(
+        self, rows: pl.DataFrame, memberships: pl.DataFrame, covers: list[str]
+    ) -> Examination:
+        snapshot = self.snapshot
+        names = [s.name for s in snapshot.schools]
+        unknown = [s for s in self.settings.covers if s not in [*names, *rows["school"].unique()]]
+        if unknown:
+            raise InvalidQuestion(
+                f"The roster is said to cover “{unknown[0]}”, a school that nobody knows.",
+                kept=KEPT,
+            )
+        students = rows["student"].to_numpy()
+        roll = snapshot.roll_at(self.effective)
+        held = roll if roll and roll.academic_year == self.year else None
+        at = {name: place for place, name in enumerate(names)}
+        placed = np.array([at.get(name, -2) for name in rows["school"].to_list()])
+        before = (
+            np.where(students >= 0, held.school[students], NONE)
+            if held is not None
+            else np.full(len(students), NONE)
+        )
+        there = int(np.count_nonzero(held.school >= 0)) if held is not None else 0
+        gone = 0
+        if held is not None:
+            here = np.zeros(snapshot.students, bool)
+            here[students[students >= 0]] = True
+            covered = [at[name] for name in covers if name in at]
+            gone = int(np.count_nonzero(~here & np.isin(held.school, covered)))
+        counts = [
+            Count(key="students", label="Students on this roster", n=len(students)),
+            Count(key="new", label="Not seen before", n=int(np.count_nonzero(students == NONE))),
+            Count(
+                key="moved",
+                label="Changed school",
+                n=int(np.count_nonzero((before >= 0) & (before != placed))),
+            ),
+            Count(key="gone", label="No longer on roll", n=gone),
+            Count(key="set_aside", label="Set aside, nothing lost", n=len(self.found.aside)),
+        ]
+        matched = int(np.count_nonzero(students >= 0))
+        repaired = self.found.count("zeros")
+        picture = Picture(
+            left="Students known so far",
+            left_note=f"on roll in {self.year}"
+            if held is not None
+            else f"no roster of {self.year} yet",
+            left_total=there,
+            left_unmatched=gone,
+            right=f"Roster {self.year}",
+            right_note=f"as of {self.effective}",
+            right_total=self.sheet.cells.height,
+            right_unmatched=len(students) - matched,
+            matched=matched,
+            by_number=max(matched - repaired, 0),
+            by_repair=repaired,
+            doubled=self.found.count("copies") + self.found.count("two_rows"),
+        )
+        return Examination(
+            kind="roster",
+            title=f"Roster {self.year}",
+            version=snapshot.version,
+            columns=self.columns,
+            roles=role_choices("roster"),
+            defaults=self._defaults(covers),
+            picture=picture,
+            findings=self.found.all,
+            counts=counts,
+            creates=self._creates(rows, memberships),
+            first_look=[],
+            rows_in_file=self.sheet.cells.height,
+            rows_kept=self.sheet.cells.height - len(self.found.aside) - self.found.count("copies"),
+            rows_set_aside=len(self.found.aside),
+            rows_copies=self.found.count("copies"),
+        )
+
+    def _defaults(self, covers: list[str]) -> list[DefaultUsed]:
+        used = []
+        if not self.settings.academic_year:
+            used.append(DefaultUsed(key="academic_year", value=self.year, why="not given"))
+        if not self.settings.as_of:
+            why = "not given; the school year's first roster counts from its first day"
+            used.append(DefaultUsed(key="as_of", value=str(self.effective), why=why))
+        if not self.settings.covers:
+            why = "the schools in the file; nobody of another school is taken to have left"
+            used.append(DefaultUsed(key="covers", value=", ".join(covers), why=why))
+        return used
+
+    def _creates(self, rows: pl.DataFrame, memberships: pl.DataFrame) -> list[Creation]:
+        snapshot = self.snapshot
+        schools = {s.name for s in snapshot.schools}
+        place = {s.id: s.name for s in snapshot.schools}
+        classes = {
+            (place.get(c.school_id), c.name)
+            for c in snapshot.classes
+            if c.academic_year == self.year
+        }
+        pairs = memberships.select("school", "class").unique().sort("school", "class").rows()
+        characteristics = {c.name for c in snapshot.characteristics}
+        made = {
+            "schools": sorted(set(rows["school"].to_list()) - schools),
+            "characteristics": [c for c in self.characteristics if c not in characteristics],
+            "classes": [f"{s}: {c}" for s, c in pairs if (s, c) not in classes],
+            "teachers": sorted(set(memberships["teacher"].to_list()) - set(snapshot.staff) - {""}),
+        }
+        return [Creation(kind=kind, names=names) for kind, names in made.items() if names]

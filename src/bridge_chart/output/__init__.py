@@ -1,0 +1,1 @@
+"""From an Answer to files. Asks nothing of the database."""

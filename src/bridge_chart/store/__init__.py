@@ -1,0 +1,1 @@
+"""The record in PostgreSQL, its versions, and the snapshots made from it."""

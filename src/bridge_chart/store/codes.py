@@ -1,0 +1,29 @@
+"""Small integers in the record and the snapshot, and the words they stand for."""
+
+from __future__ import annotations
+
+STATUSES = ("no_row", "sat", "absent", "exempt", "withheld", "not_sat")
+"""A result's status; the index is what is stored."""
+
+SCORES = ("raw", "percent", "scaled", "level", "grade", "points", "percentile")
+"""Kinds of score; the index is what is stored."""
+
+UNITS = {
+    "raw": "marks",
+    "percent": "%",
+    "scaled": "scaled-score points",
+    "level": "level",
+    "grade": "grade",
+    "points": "points",
+    "percentile": "percentile rank",
+}
+SCORE_NAMES = {
+    "raw": "raw mark",
+    "percent": "percent",
+    "scaled": "scaled score",
+    "level": "level",
+    "grade": "grade",
+    "points": "points",
+    "percentile": "percentile rank",
+}
+STEPPED = frozenset({"level", "grade"})

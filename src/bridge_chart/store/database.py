@@ -1,0 +1,45 @@
+"""Connections, migrations, and the one lock under which anything is kept."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import sqlalchemy as sa
+from alembic import command
+from alembic.config import Config
+
+from bridge_chart.store.settings import Settings
+
+KEEP_LOCK = 7_210_944_001
+"""Advisory lock: one keep or undo at a time; readers never wait for it."""
+
+
+def connect(settings: Settings) -> sa.Engine:
+    """An engine on the instance's database."""
+    return sa.create_engine(settings.database_url, pool_size=5, max_overflow=10, pool_pre_ping=True)
+
+
+def make_database(settings: Settings) -> None:
+    """Create the database in a new cluster."""
+    url = sa.make_url(settings.database_url)
+    engine = sa.create_engine(url.set(database="postgres"), isolation_level="AUTOCOMMIT")
+    with engine.connect() as connection:
+        known = sa.text("SELECT 1 FROM pg_database WHERE datname = :name")
+        if connection.execute(known, {"name": url.database}).first() is None:
+            quoted = engine.dialect.identifier_preparer.quote(str(url.database))
+            connection.execute(sa.text(f"CREATE DATABASE {quoted}"))
+    engine.dispose()
+
+
+def migrate(engine: sa.Engine) -> None:
+    """Bring the tables to the newest migration; nothing happens where they are."""
+    config = Config()
+    config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+    with engine.begin() as connection:
+        config.attributes["connection"] = connection
+        command.upgrade(config, "head")
+
+
+def lock_for_keeping(connection: sa.Connection) -> None:
+    """Wait for the keep lock; it is freed when the transaction ends, however it ends."""
+    connection.execute(sa.text("SELECT pg_advisory_xact_lock(:key)"), {"key": KEEP_LOCK})

@@ -1,0 +1,204 @@
+"""From roster batches to rolls: who was where from each roster's date on.
+
+Within a school year the active rosters are laid over each other by effective date. A roster
+places the students that it names; a student whose school it covers and whom it does not name
+has left. Columns that a roster does not have leave what an earlier one of that year said.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from itertools import groupby
+from typing import Any
+
+import numpy as np
+import sqlalchemy as sa
+from numpy.typing import NDArray
+
+from bridge_chart.store.bulk import copy_out
+
+Array = NDArray[Any]
+INT = np.int32
+
+
+class RollBuilder:
+    """Lays the rosters of every school year over each other."""
+
+    def __init__(
+        self,
+        connection: sa.Connection,
+        ids: Array,
+        rosters: Sequence[Any],
+        column: Callable[[str, list[Any], Callable[[], Array]], str],
+    ) -> None:
+        self.connection = connection
+        self.ids = ids
+        self.rosters = rosters
+        self.column = column
+        self.listed = ",".join(str(b["id"]) for b in rosters) or "0"
+        self.schools = self._identities(
+            "SELECT id, name FROM school WHERE id IN "
+            f"(SELECT school_id FROM enrolment WHERE batch_id IN ({self.listed})) ORDER BY name"
+        )
+        self.characteristics = self._characteristics()
+        self.staff, self.classes = self._classes()
+
+    def _rows(self, query: str) -> list[Any]:
+        return list(self.connection.execute(sa.text(query)).all())
+
+    def _identities(self, query: str) -> list[dict[str, Any]]:
+        return [{"id": row[0], "name": row[1]} for row in self._rows(query)]
+
+    def _characteristics(self) -> list[dict[str, Any]]:
+        used = (
+            "SELECT DISTINCT characteristic_id, option_id FROM characteristic_value "
+            f"WHERE batch_id IN ({self.listed})"
+        )
+        rows = self._rows(
+            "SELECT c.id, c.name, o.id, o.value FROM characteristic c "
+            "JOIN characteristic_option o ON o.characteristic_id = c.id "
+            f"JOIN ({used}) used ON used.option_id = o.id ORDER BY c.id, o.value"
+        )
+        return [
+            {"id": key[0], "name": key[1], "options": [{"id": r[2], "name": r[3]} for r in group]}
+            for key, group in groupby(rows, key=lambda row: (row[0], row[1]))
+        ]
+
+    def _classes(self) -> tuple[list[str], list[dict[str, Any]]]:
+        taught = self._rows(
+            "SELECT DISTINCT class_id, staff.name FROM class_staff "
+            f"JOIN staff ON staff.id = staff_id WHERE batch_id IN ({self.listed}) ORDER BY 2"
+        )
+        staff = sorted({row[1] for row in taught})
+        position = {name: at for at, name in enumerate(staff)}
+        teachers: dict[int, list[int]] = {}
+        for class_id, name in taught:
+            teachers.setdefault(class_id, []).append(position[name])
+        rows = self._rows(
+            "SELECT c.id, c.name, c.school_id, c.academic_year FROM school_class c "
+            "JOIN school s ON s.id = c.school_id WHERE c.id IN "
+            f"(SELECT class_id FROM class_member WHERE batch_id IN ({self.listed})) "
+            "ORDER BY c.academic_year, s.name, c.name"
+        )
+        return staff, [
+            {"id": r[0], "name": r[1], "school_id": r[2], "academic_year": r[3],
+             "teachers": teachers.get(r[0], [])}
+            for r in rows
+        ]  # fmt: skip
+
+    def build(self) -> dict[str, Any]:
+        rolls = []
+        for year, of_year in groupby(
+            sorted(self.rosters, key=lambda b: (b["academic_year"], b["effective_date"], b["id"])),
+            key=lambda b: b["academic_year"],
+        ):
+            state = _State(self)
+            laid: list[int] = []
+            for since, same_day in groupby(of_year, key=lambda b: b["effective_date"]):
+                for batch in same_day:
+                    state.lay(batch)
+                    laid.append(batch["id"])
+                rolls.append({"year": year, "since": str(since), **state.files(list(laid))})
+        return {
+            "schools": self.schools,
+            "staff": self.staff,
+            "classes": self.classes,
+            "characteristics": self.characteristics,
+            "rolls": rolls,
+            "listed": self.column("listed", [self.listed], self._listed),
+        }
+
+    def _listed(self) -> Array:
+        out = np.zeros(len(self.ids), bool)
+        out[self.read("enrolment", ["student_id"], self.listed)["student_id"]] = True
+        return out
+
+    def read(self, table: str, columns: list[str], batches: str) -> Array:
+        """A fact table's rows; student ids become positions."""
+        types = [(name, np.int16 if name == "year_level" else INT) for name in columns]
+        rows = copy_out(
+            self.connection,
+            f"SELECT {', '.join(columns)} FROM {table} WHERE batch_id IN ({batches})",
+            np.dtype(types),
+        )
+        rows["student_id"] = np.searchsorted(self.ids, rows["student_id"])
+        return rows
+
+
+def _positions(items: list[dict[str, Any]], ids: Array) -> Array:
+    """The place in `items` of each id."""
+    known = np.array([item["id"] for item in items], INT)
+    order = np.argsort(known)
+    return order[np.searchsorted(known, ids, sorter=order)] if len(ids) else ids
+
+
+class _State:
+    """A school year's roll as far as its rosters have been laid."""
+
+    def __init__(self, builder: RollBuilder) -> None:
+        self.builder = builder
+        count = len(builder.ids)
+        self.school = np.full(count, -1, np.int16)
+        self.year_level = np.full(count, -1, np.int8)
+        self.values = {c["id"]: np.full(count, -1, np.int16) for c in builder.characteristics}
+        self.members = np.empty((0, 2), INT)
+
+    def lay(self, batch: Any) -> None:
+        build, one = self.builder, str(batch["id"])
+        rows = build.read("enrolment", ["student_id", "school_id", "year_level"], one)
+        here = np.zeros(len(self.school), bool)
+        here[rows["student_id"]] = True
+        covered = np.array(
+            [at for at, s in enumerate(build.schools) if s["id"] in (batch["covers"] or [])]
+        )
+        gone = ~here & np.isin(self.school, covered)
+        self.school[gone] = -1
+        self.school[rows["student_id"]] = _positions(build.schools, rows["school_id"])
+        given = rows[rows["year_level"] >= 0]
+        self.year_level[given["student_id"]] = given["year_level"]
+        self._lay_classes(one, here | gone, gone)
+        self._lay_characteristics(one)
+
+    def _lay_classes(self, batch: str, spoken_of: Array, gone: Array) -> None:
+        rows = self.builder.read("class_member", ["student_id", "class_id"], batch)
+        replaced = spoken_of if len(rows) else gone
+        kept = self.members[~replaced[self.members[:, 0]]]
+        new = np.column_stack(
+            [rows["student_id"], _positions(self.builder.classes, rows["class_id"])]
+        )
+        both = np.unique(np.concatenate([kept, new.astype(INT)]), axis=0)
+        self.members = both.reshape(-1, 2).astype(INT)
+
+    def _lay_characteristics(self, batch: str) -> None:
+        rows = self.builder.read(
+            "characteristic_value", ["student_id", "characteristic_id", "option_id"], batch
+        )
+        for item in self.builder.characteristics:
+            mine = rows[rows["characteristic_id"] == item["id"]]
+            self.values[item["id"]][mine["student_id"]] = _positions(
+                item["options"], mine["option_id"]
+            )
+
+    def files(self, laid: list[int]) -> dict[str, Any]:
+        # Positions depend on which names are in use, so these are part of the origin.
+        build = self.builder
+        names = [[s["id"] for s in build.schools], [c["id"] for c in build.classes]]
+
+        def column(what: str, values: Array, also: Any = None) -> str:
+            frozen = values.copy()
+            return build.column(what, [laid, names, also], lambda: frozen)
+
+        return {
+            "school": column("school", self.school),
+            "year_level": column("year_level", self.year_level),
+            "members": column("members", self.members),
+            "characteristics": {
+                str(item["id"]): column(
+                    f"characteristic-{item['id']}",
+                    self.values[item["id"]],
+                    [option["id"] for option in item["options"]],
+                )
+                for item in build.characteristics
+                if (self.values[item["id"]] >= 0).any()
+            },
+        }

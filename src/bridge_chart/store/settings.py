@@ -1,0 +1,82 @@
+"""One typed table of settings, kept in BRIDGE_HOME/settings.toml; unknown keys stop start-up."""
+
+from __future__ import annotations
+
+import os
+import secrets
+import tomllib
+from dataclasses import asdict, dataclass, fields, replace
+from pathlib import Path
+
+from bridge_chart.terms.errors import BadSettings
+
+FILE_NAME = "settings.toml"
+
+
+@dataclass(frozen=True)
+class Settings:
+    """What this instance runs with. `home` is the folder and is not written into the file."""
+
+    home: Path
+    database_url: str = ""
+    cluster: str = ""
+    cluster_port: int = 0
+    port: int = 8400
+    workers: int = 2
+    threads: int = 4
+    secret_key: str = ""
+    session_minutes: int = 60
+    snapshots_kept: int = 4
+    upload_megabytes: int = 512
+    safe_writes: bool = True
+
+    @property
+    def snapshots(self) -> Path:
+        return self.home / "snapshots"
+
+    def save(self) -> None:
+        """Write the file, readable by its owner only (it holds secrets)."""
+        self.home.mkdir(parents=True, exist_ok=True)
+        lines = ["# Settings of this Bridge Chart instance. An unknown key stops start-up."]
+        for key, value in asdict(self).items():
+            if key != "home":
+                text = str(value).lower() if isinstance(value, bool) else repr(value)
+                lines.append(f"{key} = {text}")
+        path = self.home / FILE_NAME
+        path.touch(mode=0o600, exist_ok=True)
+        path.write_text("\n".join(lines) + "\n", encoding="utf-8")
+
+
+def home_folder() -> Path:
+    """BRIDGE_HOME, or .bridge beside the program's own folder."""
+    given = os.environ.get("BRIDGE_HOME")
+    return Path(given).absolute() if given else Path.cwd() / ".bridge"
+
+
+def load_settings(home: Path | None = None) -> Settings:
+    """Read the settings of `home`; raise BadSettings on an unknown key or a wrong type."""
+    home = home or home_folder()
+    path = home / FILE_NAME
+    if not path.exists():
+        raise BadSettings(
+            f"There is no instance in {home}.", next_step="Run ./bridge init (or ./bridge demo)."
+        )
+    try:
+        given = tomllib.loads(path.read_text(encoding="utf-8"))
+    except (tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
+        raise BadSettings(f"{path} is not valid TOML: {error}.") from error
+    types = {f.name: type(f.default) for f in fields(Settings) if f.name != "home"}
+    for key, value in given.items():
+        if key not in types:
+            raise BadSettings(
+                f"{path} has the unknown key “{key}”.",
+                next_step=f"Keys are: {', '.join(types)}.",
+            )
+        if type(value) is not types[key]:
+            raise BadSettings(f"{path}: “{key}” must be {types[key].__name__}.")
+    return Settings(home=home, **given)
+
+
+def new_settings(home: Path) -> Settings:
+    """Settings of a new instance, with a secret of its own."""
+    return replace(Settings(home=home), secret_key=secrets.token_urlsafe(32))

@@ -1,0 +1,200 @@
+"""Reading a snapshot: columns of NumPy arrays aligned on students, memory-mapped.
+
+A snapshot belongs to one version and never changes; workers share it through the page cache.
+`store.snapshot_build` writes it.
+"""
+
+from __future__ import annotations
+
+import datetime as dt
+import json
+from dataclasses import dataclass
+from functools import cached_property
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from bridge_chart.terms.calendar import school_year_of
+
+Array = NDArray[Any]
+NOBODY = -1
+
+
+@dataclass(frozen=True)
+class Named:
+    """An identity in use: a school, a class, a characteristic's option …"""
+
+    id: int
+    name: str
+
+
+@dataclass(frozen=True)
+class Characteristic:
+    id: int
+    name: str
+    options: tuple[Named, ...]
+
+
+@dataclass(frozen=True)
+class SchoolClass:
+    """A class of one school year. `teachers`: positions in `Snapshot.staff`."""
+
+    id: int
+    name: str
+    school_id: int
+    academic_year: str
+    teachers: tuple[int, ...]
+
+
+@dataclass(frozen=True)
+class MeasureKey:
+    """One sitting of one assessment (in one subject) in one kind of score."""
+
+    key: str
+    assessment: Named
+    subject: Named | None
+    sitting: Named
+    date: dt.date
+    academic_year: str
+    score: str
+    steps: tuple[str, ...]
+    decimals: int
+    set_aside: int
+
+    @property
+    def label(self) -> str:
+        """As people say it: “Mathematics, spring 2026”; the test's name where it has no subject."""
+        return f"{self.subject.name if self.subject else self.assessment.name}, {self.sitting.name}"
+
+
+class Roll:
+    """Who was where: the rosters of one school year as they stood from one date on.
+
+    Arrays are (students,) and hold positions in the snapshot's lists, −1 = none or unknown.
+    """
+
+    def __init__(self, folder: Path, spec: dict[str, Any]) -> None:
+        self._folder = folder
+        self._spec = spec
+        self.academic_year: str = spec["year"]
+        self.since = dt.date.fromisoformat(spec["since"])
+        self.key: str = f"{spec['year']}@{spec['since']}"
+
+    def _load(self, name: str) -> Array:
+        return load_column(self._folder, name)
+
+    @cached_property
+    def school(self) -> Array:
+        return self._load(self._spec["school"])
+
+    @cached_property
+    def year_level(self) -> Array:
+        return self._load(self._spec["year_level"])
+
+    @cached_property
+    def members(self) -> Array:
+        """(memberships, 2): student position, class position; sorted by student."""
+        return self._load(self._spec["members"])
+
+    def characteristic(self, characteristic_id: int, students: int) -> Array:
+        """Option positions (students,); −1 everywhere where the rosters never had it."""
+        name = self._spec["characteristics"].get(str(characteristic_id))
+        return self._load(name) if name else np.full(students, NOBODY, np.int16)
+
+
+def load_column(folder: Path, name: str) -> Array:
+    column: Array = np.load(folder / "columns" / f"{name}.npy", mmap_mode="r")
+    return column
+
+
+class Snapshot:
+    """Everything that is known at one version."""
+
+    def __init__(self, folder: Path, version: int) -> None:
+        self.folder = folder
+        self.version = version
+        spec = json.loads((folder / f"v{version}.json").read_text(encoding="utf-8"))
+        self._spec = spec
+        self.students: int = spec["students"]
+        self.today = dt.date.fromisoformat(spec["today"]) if spec["today"] else None
+        self.schools = [Named(**school) for school in spec["schools"]]
+        self.staff: list[str] = spec["staff"]
+        self.classes = [
+            SchoolClass(**{**item, "teachers": tuple(item["teachers"])}) for item in spec["classes"]
+        ]
+        self.characteristics = [
+            Characteristic(c["id"], c["name"], tuple(Named(**o) for o in c["options"]))
+            for c in spec["characteristics"]
+        ]
+        self.measures = [_measure(item) for item in spec["measures"]]
+        self.rolls = [Roll(folder, roll) for roll in spec["rolls"]]
+        self.batches: list[int] = spec["batches"]
+
+    def column(self, name: str) -> Array:
+        return load_column(self.folder, name)
+
+    @cached_property
+    def student_ids(self) -> Array:
+        return self.column(self._spec["student_ids"])
+
+    @cached_property
+    def numbers(self) -> Array:
+        return self.column(self._spec["numbers"])
+
+    @cached_property
+    def given_names(self) -> Array:
+        return self.column(self._spec["given_names"])
+
+    @cached_property
+    def family_names(self) -> Array:
+        return self.column(self._spec["family_names"])
+
+    @cached_property
+    def listed(self) -> Array:
+        """Whether any kept roster speaks of the student (bool)."""
+        return self.column(self._spec["listed"])
+
+    def values(self, measure: MeasureKey) -> Array:
+        """(students,) float64; NaN where there is none; the step's position for levels."""
+        return self.column(self._measure_files(measure)["value"])
+
+    def order(self, measure: MeasureKey) -> Array:
+        """Positions of the students with a value, ascending by value."""
+        return self.column(self._measure_files(measure)["order"])
+
+    def status(self, measure: MeasureKey) -> Array:
+        """(students,) index into `store.codes.STATUSES`."""
+        return self.column(self._measure_files(measure)["status"])
+
+    def tested_year_level(self, measure: MeasureKey) -> Array:
+        """(students,) as the file said, −1 where it did not."""
+        return self.column(self._measure_files(measure)["tested_year_level"])
+
+    def _measure_files(self, measure: MeasureKey) -> dict[str, str]:
+        files: dict[str, str] = self._spec["measure_files"][measure.key]
+        return files
+
+    def roll_at(self, date: dt.date) -> Roll | None:
+        """The roll that held on a date: the newest roster of its school year that had come by
+        then, or that year's first one if the date is earlier; None without a roster."""
+        same_year = [r for r in self.rolls if r.academic_year == school_year_of(date)]
+        return next((r for r in reversed(same_year) if r.since <= date), None) or next(
+            iter(same_year), None
+        )
+
+
+def _measure(item: dict[str, Any]) -> MeasureKey:
+    return MeasureKey(
+        key=item["key"],
+        assessment=Named(**item["assessment"]),
+        subject=Named(**item["subject"]) if item["subject"] else None,
+        sitting=Named(**item["sitting"]),
+        date=dt.date.fromisoformat(item["date"]),
+        academic_year=item["academic_year"],
+        score=item["score"],
+        steps=tuple(item["steps"]),
+        decimals=item["decimals"],
+        set_aside=item["set_aside"],
+    )

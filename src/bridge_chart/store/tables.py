@@ -1,0 +1,289 @@
+"""The record's tables.
+
+Identities (student, school, test …) are made once and never undone; they are in use while
+an active batch speaks of them. Facts are immutable and carry batch, row (the file's own line)
+and column. Facts have no foreign keys except through `batch`: they are written only by
+`intake.keep`, in bulk, under the keep lock, from ids that it has just read or made.
+
+A spell has no stored end: it lasts until the next active roster of that school year that
+covers the student, so that batches can be undone in any order (docs/architecture.md).
+"""
+
+from __future__ import annotations
+
+from sqlalchemy import (
+    BigInteger,
+    Boolean,
+    Column,
+    Date,
+    DateTime,
+    Double,
+    ForeignKey,
+    Identity,
+    Index,
+    Integer,
+    LargeBinary,
+    MetaData,
+    SmallInteger,
+    Table,
+    Text,
+    UniqueConstraint,
+    func,
+)
+from sqlalchemy.dialects.postgresql import ARRAY, JSONB
+
+metadata = MetaData(
+    naming_convention={
+        "ix": "ix_%(table_name)s_%(column_0_name)s",
+        "uq": "uq_%(table_name)s_%(column_0_name)s",
+        "fk": "fk_%(table_name)s_%(column_0_name)s",
+        "pk": "pk_%(table_name)s",
+    }
+)
+
+
+def _id() -> Column[int]:
+    return Column("id", Integer, Identity(), primary_key=True)
+
+
+def _now() -> Column[object]:
+    return Column("at", DateTime(timezone=True), server_default=func.now(), nullable=False)
+
+
+def _shaping() -> tuple[Column[int], Column[int | None]]:
+    """From- and to-version: what this table said at version v can be shown again."""
+    return (
+        Column("from_version", Integer, nullable=False),
+        Column("to_version", Integer, nullable=True),
+    )
+
+
+# ── Keeping ──────────────────────────────────────────────────────────────────
+account = Table(
+    "account", metadata, _id(),
+    Column("login", Text, nullable=False, unique=True),
+    Column("name", Text, nullable=False),
+    Column("password_hash", Text, nullable=False),
+    Column("role", Text, nullable=False),
+    Column("closed", Boolean, nullable=False, server_default="false"),
+)  # fmt: skip
+
+version = Table(
+    "version", metadata,
+    Column("id", Integer, primary_key=True, autoincrement=False),
+    _now(),
+    Column("account_id", ForeignKey("account.id")),
+    Column("summary", Text, nullable=False),
+)  # fmt: skip
+
+source = Table(
+    "source", metadata, _id(),
+    Column("name", Text, nullable=False),
+    Column("sha256", Text, nullable=False),
+    Column("bytes", LargeBinary, nullable=False),
+)  # fmt: skip
+
+draft = Table(
+    "draft", metadata,
+    Column("id", Text, primary_key=True),
+    Column("account_id", ForeignKey("account.id")),
+    Column("source_id", ForeignKey("source.id"), nullable=False),
+    Column("kind", Text, nullable=False),
+    Column("settings", JSONB, nullable=False),
+    _now(),
+)  # fmt: skip
+
+batch = Table(
+    "batch", metadata, _id(),
+    Column("kind", Text, nullable=False),
+    Column("title", Text, nullable=False),
+    Column("source_id", ForeignKey("source.id"), nullable=False),
+    Column("academic_year", Text),
+    Column("effective_date", Date),
+    Column("covers", ARRAY(Integer)),
+    Column("settings", JSONB, nullable=False),
+    Column("counts", JSONB, nullable=False),
+    Column("columns", JSONB, nullable=False),
+    _now(),
+)  # fmt: skip
+
+batch_event = Table(
+    "batch_event", metadata, _id(),
+    Column("batch_id", ForeignKey("batch.id"), nullable=False),
+    Column("version_id", ForeignKey("version.id"), nullable=False),
+    Column("event", Text, nullable=False),
+    Column("account_id", ForeignKey("account.id")),
+    _now(),
+)  # fmt: skip
+
+set_aside = Table(
+    "set_aside", metadata, _id(),
+    Column("batch_id", ForeignKey("batch.id"), nullable=False, index=True),
+    Column("row", Integer, nullable=False),
+    Column("reason", Text, nullable=False),
+    Column("sitting_id", Integer),
+    Column("cells", JSONB, nullable=False),
+)  # fmt: skip
+
+audit = Table(
+    "audit", metadata, _id(), _now(),
+    Column("account_id", Integer),
+    Column("login", Text, nullable=False),
+    Column("action", Text, nullable=False),
+    Column("detail", JSONB, nullable=False),
+)  # fmt: skip
+
+# ── People and places ────────────────────────────────────────────────────────
+student = Table(
+    "student", metadata, _id(),
+    Column("number", Text, nullable=False, unique=True),
+)  # fmt: skip
+
+school = Table(
+    "school", metadata, _id(), Column("name", Text, nullable=False, unique=True), *_shaping()
+)
+
+account_grant = Table(
+    "account_grant", metadata, _id(),
+    Column("account_id", ForeignKey("account.id"), nullable=False),
+    Column("school_id", ForeignKey("school.id"), nullable=False),
+    UniqueConstraint("account_id", "school_id"),
+)  # fmt: skip
+
+school_class = Table(
+    "school_class", metadata, _id(),
+    Column("school_id", ForeignKey("school.id"), nullable=False),
+    Column("academic_year", Text, nullable=False),
+    Column("name", Text, nullable=False),
+    Column("subject_id", Integer),
+    UniqueConstraint("school_id", "academic_year", "name"),
+)  # fmt: skip
+
+staff = Table("staff", metadata, _id(), Column("name", Text, nullable=False, unique=True))
+
+characteristic = Table(
+    "characteristic", metadata, _id(),
+    Column("name", Text, nullable=False, unique=True),
+    Column("sensitive", Boolean, nullable=False, server_default="true"),
+    *_shaping(),
+)  # fmt: skip
+
+characteristic_option = Table(
+    "characteristic_option", metadata, _id(),
+    Column("characteristic_id", ForeignKey("characteristic.id"), nullable=False),
+    Column("value", Text, nullable=False),
+    UniqueConstraint("characteristic_id", "value"),
+)  # fmt: skip
+
+
+def _fact(name: str, *columns: Column[object]) -> Table:
+    """An immutable fact with its batch and row; the small block-range index serves undo."""
+    table = Table(
+        name, metadata,
+        Column("batch_id", Integer, nullable=False),
+        Column("row", Integer, nullable=False),
+        *columns,
+    )  # fmt: skip
+    Index(f"ix_{name}_batch_id", table.c.batch_id, postgresql_using="brin")
+    return table
+
+
+student_detail = _fact(
+    "student_detail",
+    Column("student_id", Integer, nullable=False),
+    Column("given_name", Text),
+    Column("family_name", Text),
+    Column("birth_date", Date),
+)
+enrolment = _fact(
+    "enrolment",
+    Column("student_id", Integer, nullable=False),
+    Column("school_id", Integer, nullable=False),
+    Column("year_level", SmallInteger, nullable=False, comment="-1 = not given"),
+)
+class_member = _fact(
+    "class_member",
+    Column("student_id", Integer, nullable=False),
+    Column("class_id", Integer, nullable=False),
+)
+class_staff = _fact(
+    "class_staff",
+    Column("class_id", Integer, nullable=False),
+    Column("staff_id", Integer, nullable=False),
+)
+characteristic_value = _fact(
+    "characteristic_value",
+    Column("student_id", Integer, nullable=False),
+    Column("characteristic_id", Integer, nullable=False),
+    Column("option_id", Integer, nullable=False),
+)
+
+# ── Tests ────────────────────────────────────────────────────────────────────
+subject = Table(
+    "subject", metadata, _id(),
+    Column("name", Text, nullable=False, unique=True),
+    Column("parent_id", ForeignKey("subject.id")),
+    *_shaping(),
+)  # fmt: skip
+
+assessment = Table(
+    "assessment", metadata, _id(), Column("name", Text, nullable=False, unique=True), *_shaping()
+)
+
+sitting = Table(
+    "sitting", metadata, _id(),
+    Column("assessment_id", ForeignKey("assessment.id"), nullable=False),
+    Column("subject_id", ForeignKey("subject.id")),
+    Column("name", Text, nullable=False),
+    Column("date", Date, nullable=False),
+    Column("academic_year", Text, nullable=False),
+    UniqueConstraint(
+        "assessment_id", "subject_id", "name", name="uq_sitting", postgresql_nulls_not_distinct=True
+    ),
+)  # fmt: skip
+
+scale = Table(
+    "scale", metadata, _id(),
+    Column("assessment_id", ForeignKey("assessment.id"), nullable=False),
+    Column("subject_id", ForeignKey("subject.id")),
+    Column("score", Text, nullable=False),
+    Column("unit", Text, nullable=False),
+    Column("minimum", Double),
+    Column("maximum", Double),
+    *_shaping(),
+    UniqueConstraint(
+        "assessment_id", "subject_id", "score", name="uq_scale", postgresql_nulls_not_distinct=True
+    ),
+)  # fmt: skip
+
+step = Table(
+    "step", metadata, _id(),
+    Column("scale_id", ForeignKey("scale.id"), nullable=False),
+    Column("name", Text, nullable=False),
+    Column("position", Integer, nullable=False),
+    UniqueConstraint("scale_id", "name"),
+)  # fmt: skip
+
+attempt = _fact(
+    "attempt",
+    Column("id", BigInteger, nullable=False, primary_key=True, autoincrement=False),
+    Column("student_id", Integer, nullable=False),
+    Column("sitting_id", Integer, nullable=False),
+    Column("tested_year_level", SmallInteger, nullable=False, comment="-1 = not given"),
+    Column("number", SmallInteger, nullable=False),
+    Column("date", Date, nullable=False),
+    Column("status", SmallInteger, nullable=False, comment="see store.codes.STATUSES"),
+    Column("official", Boolean, nullable=False),
+)
+result = _fact(
+    "result",
+    Column("attempt_id", BigInteger, nullable=False),
+    Column("student_id", Integer, nullable=False),
+    Column("sitting_id", Integer, nullable=False),
+    Column("column", SmallInteger, nullable=False, comment="the file's own column, from 0"),
+    Column("part_id", Integer, nullable=False, comment="0 = the whole test"),
+    Column("score", SmallInteger, nullable=False, comment="see store.codes.SCORES"),
+    Column("value", Double, nullable=False, comment="NaN where the result is a step"),
+    Column("step_id", Integer, nullable=False, comment="0 = none"),
+    Column("status", SmallInteger, nullable=False),
+)

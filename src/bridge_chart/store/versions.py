@@ -1,0 +1,69 @@
+"""Versions: every keep and every undo makes one; what holds at a version is asked here."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import sqlalchemy as sa
+
+from bridge_chart.store import tables as t
+
+ACTIVE_BATCHES = """
+    SELECT batch_id FROM (
+        SELECT DISTINCT ON (batch_id) batch_id, event FROM batch_event
+        WHERE version_id <= {version} ORDER BY batch_id, id DESC
+    ) AS latest WHERE event = 'kept'
+"""
+
+
+def active_batches(version: int) -> str:
+    """SQL that gives the ids of the batches that count at `version`."""
+    return ACTIVE_BATCHES.format(version=int(version))
+
+
+def current_version(connection: sa.Connection) -> int:
+    """The newest version; 0 before anything is kept."""
+    return int(connection.scalar(sa.select(sa.func.max(t.version.c.id))) or 0)
+
+
+def new_version(connection: sa.Connection, account_id: int | None, summary: str) -> int:
+    """Open the next version; the caller holds the keep lock and commits."""
+    number = current_version(connection) + 1
+    connection.execute(
+        sa.insert(t.version).values(id=number, account_id=account_id, summary=summary)
+    )
+    return number
+
+
+def record_event(
+    connection: sa.Connection, batch_id: int, version: int, event: str, account_id: int | None
+) -> None:
+    """Say that a batch counts ("kept") or no longer counts ("undone") from `version` on."""
+    connection.execute(
+        sa.insert(t.batch_event).values(
+            batch_id=batch_id, version_id=version, event=event, account_id=account_id
+        )
+    )
+
+
+def history(connection: sa.Connection) -> list[dict[str, Any]]:
+    """All batches, newest first, with their latest event."""
+    latest = (
+        sa.select(t.batch_event)
+        .distinct(t.batch_event.c.batch_id)
+        .order_by(t.batch_event.c.batch_id, t.batch_event.c.id.desc())
+        .subquery()
+    )
+    query = (
+        sa.select(
+            t.batch.c.id, t.batch.c.kind, t.batch.c.title, t.batch.c.academic_year,
+            t.batch.c.effective_date, t.batch.c.counts, t.batch.c.at,
+            t.source.c.name.label("file"), latest.c.event, latest.c.at.label("event_at"),
+            latest.c.version_id, t.account.c.name.label("by"),
+        )
+        .join(latest, latest.c.batch_id == t.batch.c.id)
+        .join(t.source, t.source.c.id == t.batch.c.source_id)
+        .outerjoin(t.account, t.account.c.id == latest.c.account_id)
+        .order_by(t.batch.c.id.desc())
+    )  # fmt: skip
+    return [dict(row) for row in connection.execute(query).mappings()]

@@ -1,0 +1,1 @@
+"""Shared value types: what is asked, what is answered, who asks, what went wrong."""

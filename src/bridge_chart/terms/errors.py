@@ -1,0 +1,134 @@
+"""The one tree of errors. Every error has a stable code and says what to do next.
+
+`message` says what happened, `kept` what was kept safe, `next_step` what to do.
+The web answers with `status`; the command line leaves with `exit_code`
+(the numbers of sysexits.h, so that scripts can tell bad data from bad use).
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+
+class BridgeError(Exception):
+    """Base of everything this program raises on purpose."""
+
+    code = "error"
+    status = 500
+    exit_code = 70
+
+    def __init__(
+        self, message: str, *, kept: str = "", next_step: str = "", **details: Any
+    ) -> None:
+        super().__init__(message)
+        self.message = message
+        self.kept = kept
+        self.next_step = next_step
+        self.details = details
+
+    def as_json(self) -> dict[str, Any]:
+        """The JSON shape of every error: {"error": {code, message, kept, next, details}}."""
+        return {
+            "error": {
+                "code": self.code,
+                "message": self.message,
+                "kept": self.kept,
+                "next": self.next_step,
+                "details": self.details,
+            }
+        }
+
+    def __str__(self) -> str:
+        return " ".join(part for part in (self.message, self.kept, self.next_step) if part)
+
+
+class InvalidQuestion(BridgeError):
+    """The question cannot be understood: an unknown key, a wrong type, a name that is nowhere."""
+
+    code = "invalid"
+    status = 422
+    exit_code = 65
+
+
+class Ambiguous(InvalidQuestion):
+    """A name fits several things; `details["candidates"]` lists them."""
+
+    code = "ambiguous"
+
+
+class NotYet(BridgeError):
+    """A valid question that this version cannot answer; it never answers half of it."""
+
+    code = "not_yet"
+    status = 501
+    exit_code = 69
+
+
+class TooWide(BridgeError):
+    """The answer would be too large to show whole; ask a narrower question or a page of it."""
+
+    code = "too_wide"
+    status = 422
+    exit_code = 65
+
+
+class NotFound(BridgeError):
+    """It does not exist, or lies outside the scope of who asks; the two read the same."""
+
+    code = "not_found"
+    status = 404
+    exit_code = 66
+
+
+class NotSignedIn(BridgeError):
+    """Nobody is signed in."""
+
+    code = "not_signed_in"
+    status = 401
+    exit_code = 77
+
+
+class NotAllowed(BridgeError):
+    """The role does not allow this."""
+
+    code = "not_allowed"
+    status = 403
+    exit_code = 77
+
+
+class UnreadableFile(BridgeError):
+    """A file that cannot be read as a table, or lacks a column that is needed."""
+
+    code = "unreadable_file"
+    status = 422
+    exit_code = 65
+
+
+class Unsettled(BridgeError):
+    """Something must be settled by a person before this can be kept."""
+
+    code = "unsettled"
+    status = 409
+    exit_code = 65
+
+
+class ChangedMeanwhile(BridgeError):
+    """Somebody else kept something in between; what was shown no longer holds."""
+
+    code = "changed_meanwhile"
+    status = 409
+    exit_code = 75
+
+
+class BadSettings(BridgeError):
+    """The settings file has an unknown key or a value of the wrong type."""
+
+    code = "bad_settings"
+    exit_code = 78
+
+
+class ClusterTrouble(BridgeError):
+    """PostgreSQL could not be made or started."""
+
+    code = "cluster"
+    exit_code = 69

@@ -1,0 +1,120 @@
+"""What the intake found in a file, and what it asks of a person."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+
+class Value(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class Choice(Value):
+    key: str
+    label: str
+
+
+class Finding(Value):
+    """One thing found. `stop` must be settled before keeping; `ask` has a default that can be
+    changed; `done` was repaired and can be undone. `rows` are the file's own line numbers."""
+
+    key: str
+    kind: Literal["stop", "ask", "done"]
+    title: str
+    detail: str
+    n: int
+    rows: list[int]
+    choices: list[Choice] = Field(default_factory=list)
+    chosen: str | None = None
+
+    @property
+    def unsettled(self) -> bool:
+        return self.kind == "stop" and self.chosen is None
+
+
+class ColumnInfo(Value):
+    """What a column of the file is taken for, with examples from the user's own rows."""
+
+    index: int
+    header: str
+    role: str
+    why: str
+    confident: bool
+    examples: list[str]
+
+
+class Count(Value):
+    key: str
+    label: str
+    n: int
+
+
+class Creation(Value):
+    """Names that do not exist yet and that keeping would create."""
+
+    kind: str
+    names: list[str]
+
+
+class DefaultUsed(Value):
+    """Something the file did not say, and what was assumed."""
+
+    key: str
+    value: str
+    why: str
+
+
+class Picture(Value):
+    """The match: rows on both sides, and how they meet."""
+
+    left: str
+    left_note: str
+    left_total: int
+    left_unmatched: int
+    right: str
+    right_note: str
+    right_total: int
+    right_unmatched: int
+    matched: int
+    by_number: int
+    by_repair: int
+    doubled: int
+
+
+class FirstLook(Value):
+    """A histogram of one score as it would be kept."""
+
+    label: str
+    n: int
+    missing: int
+    mean: float | None
+    sd: float | None
+    edges: list[float]
+    counts: list[int]
+
+
+class Examination(Value):
+    """Everything a person sees before keeping. `token` names exactly this outcome."""
+
+    kind: Literal["roster", "results"]
+    title: str
+    version: int
+    columns: list[ColumnInfo]
+    roles: list[Choice]
+    defaults: list[DefaultUsed]
+    picture: Picture
+    findings: list[Finding]
+    counts: list[Count]
+    creates: list[Creation]
+    first_look: list[FirstLook]
+    rows_in_file: int
+    rows_kept: int
+    rows_set_aside: int
+    rows_copies: int
+    token: str = ""
+
+    @property
+    def unsettled(self) -> list[Finding]:
+        return [finding for finding in self.findings if finding.unsettled]
