@@ -145,7 +145,7 @@ def _characteristics(snapshot: Snapshot, roll: Roll, mine: Any) -> list[Characte
 def _measures(snapshot: Snapshot, mine: Any) -> list[MeasureOption]:
     """Measures in figures, newest first."""
     out = []
-    for m in sorted(snapshot.measures, key=lambda m: (m.date, m.label), reverse=True):
+    for m in sorted(snapshot.measures, key=lambda m: (-m.date.toordinal(), m.label)):
         if m.score in ("level", "grade"):
             continue
         out.append(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -12,7 +13,7 @@ from bridge_chart.answers.view import View
 from bridge_chart.answers.yardstick import Expectation, expectation
 from bridge_chart.core.arrays import Codes, Floats, Integers, Mask
 from bridge_chart.core.clustered import clustered_means
-from bridge_chart.core.describe import Description, describe
+from bridge_chart.core.describe import Description, Moments, describe, moments
 from bridge_chart.core.distributions import t_quantile, t_two_sided
 from bridge_chart.core.trust import FEWEST_TO_SHOW, verdicts
 from bridge_chart.terms import question as q
@@ -51,78 +52,82 @@ def outcome(view: View) -> Outcome:
 def _sd_within_year_levels(view: View) -> float:
     """√(Σ(n−1)s² / Σ(n−1)) of the outcome over the year levels that the question looks at."""
     strata = np.asarray(view.tested_year_level).astype(np.int64) + 1
-    each = describe(view.values, strata, 130)
+    each = moments(view.values, strata, 130)
     free = np.maximum(each.n - 1, 0)
     if not free.sum():
         return float("nan")
     return float(np.sqrt(np.nansum(free * each.sd**2) / free.sum()))
 
 
+@dataclass(frozen=True)
+class Figures:
+    """Every figure of every group, as arrays of shape (groups,)."""
+
+    values: Moments
+    spans: Moments
+    yardstick: Floats
+    interval: Interval
+    verdict: list[str]
+
+
+def figures_of(view: View, out: Outcome, grouping: Grouping, *, quartiles: bool) -> Figures:
+    """Work out the groups of a split; quartiles only where they are shown, for they cost most."""
+    groups, at, code = len(grouping.groups), grouping.at, grouping.code
+    values: Moments
+    if quartiles:
+        values = describe(out.values[at], code, groups, order=_order_within(view, at))
+    else:
+        values = moments(out.values[at], code, groups)
+    spans = values if out.held is None else moments(out.drawn[at], code, groups)
+    yardstick = values.mean - spans.mean if out.held is not None else spans.mean * np.nan
+    interval = _interval(view, out, grouping, spans)
+    return Figures(values, spans, yardstick, interval, _verdicts(out, spans, interval))
+
+
 def rows_of(view: View, out: Outcome, grouping: Grouping) -> list[Row]:
     """A row per group, unsorted."""
-    groups = len(grouping.groups)
-    at, code = grouping.at, grouping.code
-    order = _order_within(view, at)
-    values = describe(out.values[at], code, groups, order=order)
-    spans = values if out.held is None else describe(out.drawn[at], code, groups)
-    interval = _interval(view, out, grouping, spans)
-    yardstick = spans.mean * np.nan
-    if out.held is not None:
-        expected = np.where(np.isnan(out.drawn[at]), np.nan, out.held.fit.expected[at])
-        yardstick = describe(expected, code, groups).mean
-    verdict = _verdicts(out, spans, interval)
+    figures = figures_of(view, out, grouping, quartiles=True)
+    columns = _columns(figures, out)
     rows = []
     for n, item in enumerate(grouping.groups):
-        shown = spans.n[n] >= FEWEST_TO_SHOW
-        row = Row(
-            key=item.key,
-            label=item.label,
-            measure=view.measure.key,
-            n=int(values.n[n]),
-            missing=int(values.missing[n]),
-            verdict=verdict[n],
-            overlap=grouping.overlaps,
-            narrow=item.narrow,
-            undefined=None if shown else "too_few",
+        count = int(figures.values.n[n])
+        shown = count >= FEWEST_TO_SHOW
+        rows.append(
+            Row(
+                key=item.key,
+                label=item.label,
+                measure=view.measure.key,
+                n=count,
+                missing=int(figures.values.missing[n]),
+                verdict=figures.verdict[n],
+                overlap=grouping.overlaps,
+                narrow=item.narrow,
+                undefined=None if shown else "too_few",
+                **({key: column[n] for key, column in columns.items()} if shown else {}),
+            )
         )
-        if shown:
-            row = row.model_copy(update=_numbers(n, values, spans, yardstick, interval, out))
-        rows.append(row)
     return rows
 
 
-def _numbers(
-    n: int,
-    values: Description,
-    spans: Description,
-    yardstick: Floats,
-    interval: _Interval,
-    out: Outcome,
-) -> dict[str, float | str | None]:
-    against = out.held is not None
-    span = _plain(spans.mean[n]) if against else None
-    return {
-        "mean": _plain(values.mean[n]),
-        "sd": _plain(values.sd[n]),
-        "q1": _plain(values.q1[n]),
-        "median": _plain(values.median[n]),
-        "q3": _plain(values.q3[n]),
-        "value": _plain(values.mean[n]),
-        "yardstick": _plain(yardstick[n]),
-        "span_raw": span,
-        "span": span,
-        "low": _plain(interval.low[n]),
-        "high": _plain(interval.high[n]),
-        "se": _plain(interval.se[n]),
-        "se_kind": interval.kind[n],
-        "df": _plain(interval.df[n]),
-        "p": _plain(interval.p[n]) if against else None,
-        "effect": _plain(spans.mean[n] / out.sd) if against and out.sd > 0 else None,
+def _columns(figures: Figures, out: Outcome) -> dict[str, list[Any]]:
+    """The row's numbers by name, NaN as None."""
+    values, spans, interval = figures.values, figures.spans, figures.interval
+    plain = {
+        "mean": values.mean, "sd": values.sd, "value": values.mean, "low": interval.low,
+        "high": interval.high, "se": interval.se, "df": interval.df,
+    }  # fmt: skip
+    if isinstance(values, Description):
+        plain |= {"q1": values.q1, "median": values.median, "q3": values.q3}
+    if out.held is not None:
+        plain |= {
+            "yardstick": figures.yardstick, "span_raw": spans.mean, "span": spans.mean,
+            "p": interval.p, "effect": spans.mean / out.sd if out.sd > 0 else spans.mean * np.nan,
+        }  # fmt: skip
+    columns: dict[str, list[Any]] = {
+        key: [x if x == x else None for x in column.tolist()] for key, column in plain.items()
     }
-
-
-def _plain(value: float) -> float | None:
-    return float(value) if np.isfinite(value) else None
+    columns["se_kind"] = list(interval.kind)
+    return columns
 
 
 def _order_within(view: View, at: Integers) -> Integers | None:
@@ -136,7 +141,7 @@ def _order_within(view: View, at: Integers) -> Integers | None:
 
 
 @dataclass(frozen=True)
-class _Interval:
+class Interval:
     se: Floats
     df: Floats
     low: Floats
@@ -145,7 +150,7 @@ class _Interval:
     kind: list[str]
 
 
-def _interval(view: View, out: Outcome, grouping: Grouping, spans: Description) -> _Interval:
+def _interval(view: View, out: Outcome, grouping: Grouping, spans: Moments) -> Interval:
     """t intervals where a group lies in one school, CR2 by school where it cuts across them."""
     se, df = spans.se.copy(), spans.df.copy()
     kind = ["t"] * len(se)
@@ -162,10 +167,10 @@ def _interval(view: View, out: Outcome, grouping: Grouping, spans: Description) 
     with np.errstate(invalid="ignore", divide="ignore"):
         margin = t_quantile(0.975, df) * se
         p = t_two_sided(spans.mean / se, df)
-    return _Interval(se, df, spans.mean - margin, spans.mean + margin, p, kind)
+    return Interval(se, df, spans.mean - margin, spans.mean + margin, p, kind)
 
 
-def _verdicts(out: Outcome, spans: Description, interval: _Interval) -> list[str]:
+def _verdicts(out: Outcome, spans: Moments, interval: Interval) -> list[str]:
     """Verdicts hold against a yardstick only; without one there is nothing to be ahead of."""
     found = verdicts(
         spans.mean, interval.low, interval.high, interval.p, spans.n, interval.df, out.sd

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -64,10 +65,10 @@ def _field(d: q.ByField, value: q.Ref | None) -> list[q.Condition]:
 
 
 def _by_school(view: View, d: q.ByField, roll: Roll, at: Array) -> Grouping:
-    groups = [
-        Group(f"school-{school.id}", school.name, _field(d, school.id))
-        for school in view.snapshot.schools
-    ]
+    def make(n: int) -> Group:
+        school = view.snapshot.schools[n]
+        return Group(f"school-{school.id}", school.name, _field(d, school.id))
+
     code = np.asarray(roll.school)[at]
     unknown, narrow = "No school", _field(d, None)
     if not view.scope.whole:
@@ -76,15 +77,19 @@ def _by_school(view: View, d: q.ByField, roll: Roll, at: Array) -> Grouping:
         own: list[q.Ref | None] = [view.snapshot.schools[n].id for n in view.own_schools]
         unknown = "Another school or none"
         narrow = [q.Not(not_=q.FieldIs(field="school", in_=own, as_of=d.as_of))]
-    return _with_unknown("school", groups, at, code, unknown, narrow, within_school=True)
+    last = Group("unknown", unknown, narrow)
+    size = len(view.snapshot.schools)
+    return _present("school", make, size, last, at, code, within_school=True)
 
 
 def _by_year_level(d: q.ByField, roll: Roll, at: Array) -> Grouping:
     levels = np.asarray(roll.year_level)[at]
-    present = np.unique(levels[levels >= 0])
-    groups = [Group(f"year-{v}", f"Year {v}", _field(d, int(v))) for v in present]
-    code = np.where(levels >= 0, np.searchsorted(present, levels), -1)
-    return _with_unknown("year level", groups, at, code, "No year level", _field(d, None))
+
+    def make(n: int) -> Group:
+        return Group(f"year-{n}", f"Year {n}", _field(d, n))
+
+    last = Group("unknown", "No year level", _field(d, None))
+    return _present("year level", make, 128, last, at, levels)
 
 
 def _by_characteristic(view: View, d: q.ByCharacteristic, at: Array) -> Grouping:
@@ -93,29 +98,37 @@ def _by_characteristic(view: View, d: q.ByCharacteristic, at: Array) -> Grouping
     def narrow(value: int | None) -> list[q.Condition]:
         return [q.CharacteristicIs(characteristic=item.id, in_=[value], as_of=d.as_of)]
 
-    groups = [Group(f"option-{o.id}", o.name, narrow(o.id)) for o in item.options]
+    def make(n: int) -> Group:
+        option = item.options[n]
+        return Group(f"option-{option.id}", option.name, narrow(option.id))
+
     codes = view.roll_as_of(d.as_of).characteristic(item.id, view.snapshot.students)
     code = np.asarray(codes)[at]
-    return _with_unknown(item.name, groups, at, code, "Not known", narrow(None))
+    last = Group("unknown", "Not known", narrow(None))
+    return _present(item.name, make, len(item.options), last, at, code)
 
 
 def _by_class(view: View, d: q.ByField, roll: Roll, people: Mask) -> Grouping:
     """Classes, or teachers through their classes; a student may be in several."""
     pairs = np.asarray(roll.members)[people[roll.members[:, 0]]]
     classes = view.snapshot.classes
+    places = {s.id: s.name for s in view.snapshot.schools}
+
+    def make_class(n: int) -> Group:
+        item = classes[n]
+        label = f"{item.name} · {places.get(item.school_id, '')}"
+        return Group(f"class-{item.id}", label, _field(d, item.id))
+
+    def make_teacher(n: int) -> Group:
+        name = view.snapshot.staff[n]
+        return Group(f"teacher-{n}", name, _field(d, name))
+
     if d.field == "class":
-        places = {s.id: s.name for s in view.snapshot.schools}
-        groups = [
-            Group(f"class-{c.id}", f"{c.name} · {places.get(c.school_id, '')}", _field(d, c.id))
-            for c in classes
-        ]
+        make, size = make_class, len(classes)
         at, code = pairs[:, 0], pairs[:, 1]
     else:
-        groups = [
-            Group(f"teacher-{n}", name, _field(d, name))
-            for n, name in enumerate(view.snapshot.staff)
-        ]
-        taught = [(class_at, person) for class_at, c in enumerate(classes) for person in c.teachers]
+        make, size = make_teacher, len(view.snapshot.staff)
+        taught = [(place, person) for place, c in enumerate(classes) for person in c.teachers]
         links = np.array(taught, np.int64).reshape(-1, 2)
         at, code = _through(pairs, links)
     without = people.copy()
@@ -123,9 +136,10 @@ def _by_class(view: View, d: q.ByField, roll: Roll, people: Mask) -> Grouping:
     alone = np.flatnonzero(without)
     at = np.concatenate([at, alone])
     code = np.concatenate([code, np.full(len(alone), -1)])
-    overlaps = len(np.unique(at)) < len(at)
-    return _with_unknown(
-        FIELD_LABELS[d.field], groups, at, code, f"No {d.field}", _field(d, None),
+    overlaps = len(at) > 0 and int(np.bincount(at).max()) > 1
+    last = Group("unknown", f"No {d.field}", _field(d, None))
+    return _present(
+        FIELD_LABELS[d.field], make, size, last, at, code,
         within_school=d.field == "class", overlaps=overlaps,
     )  # fmt: skip
 
@@ -140,24 +154,28 @@ def _through(pairs: Array, links: Array) -> tuple[Array, Array]:
     student = np.repeat(pairs[:, 0], count)
     offset = np.arange(len(student)) - np.repeat(np.cumsum(count) - count, count)
     person = links[np.repeat(first, count) + offset, 1]
-    both = np.unique(np.column_stack([student, person]), axis=0)
-    return both[:, 0], both[:, 1]
+    both = np.unique(student.astype(np.int64) * (1 << 31) + person)
+    return both >> 31, both & ((1 << 31) - 1)
 
 
-def _with_unknown(
+def _present(
     label: str,
-    groups: list[Group],
+    make: Callable[[int], Group],
+    size: int,
+    last: Group,
     at: Array,
     code: Array,
-    unknown: str,
-    narrow: list[q.Condition],
     *,
     within_school: bool = False,
     overlaps: bool = False,
 ) -> Grouping:
-    """Only groups that have somebody; those in none make a row of their own, so rows add up."""
-    code = np.where(code < 0, len(groups), code)
-    every = [*groups, Group("unknown", unknown, narrow)]
-    present, compact = np.unique(code, return_inverse=True)
-    kept = [every[int(n)] for n in present]
-    return Grouping(label, kept, at, compact.astype(np.int16), within_school, overlaps)
+    """Only groups that have somebody; those in none make a row of their own, so rows add up.
+
+    `make`: the group of a code 0 … size−1; `last`: the row of those in none.
+    """
+    code = np.where(code < 0, size, code)
+    present = np.flatnonzero(np.bincount(code, minlength=size + 1))
+    place = np.zeros(size + 1, np.int32)
+    place[present] = np.arange(len(present))
+    kept = [make(int(n)) if n < size else last for n in present]
+    return Grouping(label, kept, at, place[code], within_school, overlaps)

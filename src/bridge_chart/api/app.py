@@ -20,7 +20,7 @@ from bridge_chart import __version__
 from bridge_chart.access.accounts import actor_of
 from bridge_chart.access.rules import require
 from bridge_chart.api import answers, intake, session
-from bridge_chart.api.context import PUBLIC, SIGNED_IN, Instance, SignedIn, actor, as_json, rule
+from bridge_chart.api.context import PUBLIC, Instance, SignedIn, actor, as_json, rule
 from bridge_chart.store.database import connect
 from bridge_chart.store.settings import Settings, load_settings
 from bridge_chart.store.snapshot_build import snapshot_of
@@ -98,11 +98,8 @@ def _admit() -> None:
         raise NotAllowed("This endpoint has no access rule, so nobody may use it.")
     if request.method not in SAFE_METHODS:
         _refuse_other_sites()
-    if action == PUBLIC:
-        return
-    who = actor()
-    if action != SIGNED_IN:
-        require(who, action)
+    if action != PUBLIC:
+        require(actor(), action)
 
 
 def _refuse_other_sites() -> None:

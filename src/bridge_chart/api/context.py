@@ -19,7 +19,6 @@ from bridge_chart.terms.people import Actor
 
 View = TypeVar("View", bound=Callable[..., Any])
 PUBLIC = "public"
-SIGNED_IN = "signed_in"
 
 
 @dataclass(frozen=True)
@@ -49,11 +48,11 @@ def actor() -> Actor:
 
 
 def rule(action: str) -> Callable[[View], View]:
-    """Declare who may use an endpoint: an action of `access.rules`, SIGNED_IN or PUBLIC.
+    """Declare who may use an endpoint: an action of `access.rules`, or PUBLIC.
 
     It is checked before the body is read (`api.app`); a test finds endpoints without one.
     """
-    if action not in (*RULES, PUBLIC, SIGNED_IN):
+    if action not in (*RULES, PUBLIC):
         raise ValueError(f"“{action}” is no action")
 
     def declare(view: View) -> View:

@@ -10,7 +10,8 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from bridge_chart.access.accounts import sign_in
 from bridge_chart.access.rules import RULES, may
-from bridge_chart.api.context import PUBLIC, SIGNED_IN, SignedIn, actor, as_json, instance, rule
+from bridge_chart.api.context import PUBLIC, SignedIn, actor, as_json, instance, rule
+from bridge_chart.terms.errors import NotSignedIn
 from bridge_chart.terms.people import Actor
 
 api = APIBlueprint("session", __name__, url_prefix="/api")
@@ -31,6 +32,12 @@ class Person(BaseModel):
     may: list[str]
 
 
+class SessionState(BaseModel):
+    """Who is signed in in this browser; null if nobody is."""
+
+    person: Person | None
+
+
 def _person(who: Actor) -> Person:
     allowed = [action for action in RULES if may(who, action)]
     return Person(login=who.login, name=who.name, role=who.role, may=allowed)
@@ -47,11 +54,14 @@ def post_session(body: SignInBody) -> Response:
     return as_json(_person(who))
 
 
-@api.get("/session", responses={200: Person}, operation_id="whoAmI")
-@rule(SIGNED_IN)
+@api.get("/session", responses={200: SessionState}, operation_id="whoAmI")
+@rule(PUBLIC)
 def get_session() -> Response:
     """Who is signed in."""
-    return as_json(_person(actor()))
+    try:
+        return as_json(SessionState(person=_person(actor())))
+    except NotSignedIn:
+        return as_json(SessionState(person=None))
 
 
 @api.delete("/session", operation_id="signOut")

@@ -54,22 +54,13 @@ def bring_in(
     sheet = read_sheet(path.name, path.read_bytes())
     today = dt.date.today()
     snapshot = snapshot_of(engine, settings.snapshots)
-    plan = examine(kind, sheet, said, snapshot, today)
-    open_stops = plan.examination.unsettled
-    if strict and open_stops:
+    plan = examine(kind, sheet, said, snapshot, today, unattended=not strict)
+    if strict and plan.examination.unsettled:
         raise Unsettled(
-            f"{path.name}: {'; '.join(f.title for f in open_stops)}.",
+            f"{path.name}: {'; '.join(f.title for f in plan.examination.unsettled)}.",
             kept="Nothing was kept (--strict).",
             next_step="Settle them in the file, or give choices in the mapping's “decisions”.",
         )
-    aside = {
-        f.key: "set_aside"
-        for f in open_stops
-        if not f.key.startswith("near_") and "set_aside" in [c.key for c in f.choices]
-    }
-    if aside:
-        said = said.model_copy(update={"decisions": {**said.decisions, **aside}})
-        plan = examine(kind, sheet, said, snapshot, today)
     near = plan.examination.unsettled
     if near:
         raise Unsettled(
@@ -81,7 +72,9 @@ def bring_in(
             ),
         )
     source = save_source(engine, path.name, path.read_bytes())
-    kept = keep(engine, settings, OPERATOR, plan, sheet, said, source, today=today)
+    kept = keep(
+        engine, settings, OPERATOR, plan, sheet, said, source, today=today, unattended=not strict
+    )
     return plan, kept
 
 

@@ -69,6 +69,18 @@ def _omega(size: Floats, n: float, weight: Floats) -> Floats:
     return out
 
 
+def _satterthwaite(cells: _Cells, weight: Floats) -> Floats:
+    """(Σ Ω_cc)² / Σ Ω_cd² of each group. Off the diagonal Ω_cd = −a_c·a_d with a = w·s/n^(3/2),
+    so their squares sum to (Σa²)² − Σa⁴ and no matrix is formed."""
+    n = cells.n[:, None]
+    with np.errstate(invalid="ignore", divide="ignore"):
+        a2 = (weight * cells.size) ** 2 / n**3
+        diagonal = weight**2 * cells.size / n**2 - a2
+        squares = np.sum(diagonal**2, axis=1) + np.sum(a2, axis=1) ** 2 - np.sum(a2**2, axis=1)
+        out: Floats = np.sum(diagonal, axis=1) ** 2 / squares
+    return out
+
+
 def clustered_means(
     values: Floats, codes: Codes, groups: int, clusters: Codes, count: int
 ) -> ClusteredMeans:
@@ -88,10 +100,7 @@ def clustered_means(
     weight = _weights(cells)
     with np.errstate(invalid="ignore", divide="ignore"):
         se = np.sqrt(np.sum((cells.residual * weight) ** 2, axis=1)) / cells.n
-    df = np.full(groups, np.nan)
-    for group in np.flatnonzero(np.isfinite(se)):
-        omega = _omega(cells.size[group], cells.n[group], weight[group])
-        df[group] = np.trace(omega) ** 2 / np.sum(omega**2)
+    df = _satterthwaite(cells, weight)
     return ClusteredMeans(
         cells.n.astype(np.int64), np.count_nonzero(cells.size, axis=1).astype(np.int64),
         cells.mean, np.where(np.isfinite(df), se, np.nan), df,

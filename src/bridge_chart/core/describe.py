@@ -18,7 +18,7 @@ from bridge_chart.core.distributions import t_quantile
 
 
 @dataclass(frozen=True)
-class Description:
+class Moments:
     """Arrays of shape (groups,); NaN where a figure is undefined (n = 0; sd and se: n < 2)."""
 
     n: Integers
@@ -29,9 +29,42 @@ class Description:
     df: Floats
     low: Floats
     high: Floats
+
+
+@dataclass(frozen=True)
+class Description(Moments):
+    """Moments with quartiles; NaN where n = 0."""
+
     q1: Floats
     median: Floats
     q3: Floats
+
+
+def moments(values: Floats, codes: Codes, groups: int, *, confidence: float = 0.95) -> Moments:
+    """n, missing, mean, spread and interval of the mean within each group.
+
+    mean = Σx/n; sd = √(Σ(x−mean)²/(n−1)); se = sd/√n; interval mean ± t(n−1)·se.
+
+    values: (students,), own unit, NaN = missing (counted in `missing`, nowhere else).
+    codes: (students,), group of each row, −1 = in no group.
+    Errors: ValueError on shapes or codes out of range.
+
+    >>> m = moments(np.array([1.0, 2, 3, np.nan, 9]), np.array([0, 0, 0, 0, 1]), 2)
+    >>> m.n.tolist(), m.missing.tolist(), m.mean.tolist(), m.sd.tolist()
+    ([3, 1], [1, 0], [2.0, 9.0], [1.0, nan])
+    """
+    values = np.asarray(values, dtype=np.float64)
+    check_codes(codes, len(values), groups)
+    held, n = _held(values, codes, groups)
+    filled = np.where(held >= 0, values, 0.0)
+    mean = _divide(group_sums(filled, held, groups), n)
+    centred = np.where(held >= 0, filled - np.append(mean, 0.0)[held], 0.0)
+    sd = np.sqrt(_divide(group_sums(centred * centred, held, groups), n - 1))
+    se = _divide(sd, np.sqrt(n))
+    df = np.where(n > 1, n - 1.0, np.nan)
+    margin = t_quantile(0.5 + confidence / 2, df) * se
+    missing = group_counts(codes, groups) - n
+    return Moments(n, missing, mean, sd, se, df, mean - margin, mean + margin)
 
 
 def describe(
@@ -42,37 +75,26 @@ def describe(
     order: Integers | None = None,
     confidence: float = 0.95,
 ) -> Description:
-    """Describe `values` within each group.
+    """Moments and quartiles of `values` within each group.
 
-    mean = Σx/n; sd = √(Σ(x−mean)²/(n−1)); se = sd/√n; interval mean ± t(n−1)·se;
-    quartiles by linear interpolation (Hyndman & Fan 1996, type 7).
-
-    values: (students,), own unit, NaN = missing (counted in `missing`, nowhere else).
-    codes: (students,), group of each row, −1 = in no group. `order`: an ascending order of
-    `values` if one is kept (rows not in it are left out of the quartiles only if NaN);
-    it saves the sort. Errors: ValueError on shapes or codes out of range.
+    Quartiles by linear interpolation (Hyndman & Fan 1996, type 7). `order`: an ascending order
+    of all rows that have a value, if one is kept; it saves the sort. Else as `moments`.
 
     >>> d = describe(np.array([1.0, 2, 3, np.nan, 9]), np.array([0, 0, 0, 0, 1]), 2)
-    >>> d.n.tolist(), d.missing.tolist(), d.mean.tolist(), d.sd.tolist()
-    ([3, 1], [1, 0], [2.0, 9.0], [1.0, nan])
     >>> d.median.tolist(), d.q1.tolist()
     ([2.0, 9.0], [1.5, 9.0])
     """
     values = np.asarray(values, dtype=np.float64)
-    check_codes(codes, len(values), groups)
-    present = ~np.isnan(values)
-    held = np.where(present, codes, -1).astype(codes.dtype, copy=False)
-    n = group_counts(held, groups)
-    filled = np.where(present, values, 0.0)
-    mean = _divide(group_sums(filled, held, groups), n)
-    centred = np.where(held >= 0, filled - np.append(mean, 0.0)[held], 0.0)
-    sd = np.sqrt(_divide(group_sums(centred * centred, held, groups), n - 1))
-    se = _divide(sd, np.sqrt(n))
-    df = np.where(n > 1, n - 1.0, np.nan)
-    margin = t_quantile(0.5 + confidence / 2, df) * se
-    q1, median, q3 = quartiles(values, held, n, order)
-    missing = group_counts(codes, groups) - n
-    return Description(n, missing, mean, sd, se, df, mean - margin, mean + margin, q1, median, q3)
+    figures = moments(values, codes, groups, confidence=confidence)
+    held, _ = _held(values, codes, groups)
+    q1, median, q3 = quartiles(values, held, figures.n, order)
+    return Description(**vars(figures), q1=q1, median=median, q3=q3)
+
+
+def _held(values: Floats, codes: Codes, groups: int) -> tuple[Codes, Integers]:
+    """Codes of the rows with a value (−1 elsewhere), and how many each group has."""
+    held: Codes = np.where(np.isnan(values), -1, codes).astype(codes.dtype, copy=False)
+    return held, group_counts(held, groups)
 
 
 def quartiles(
@@ -89,11 +111,9 @@ def quartiles(
         order = np.argsort(values, kind="stable")
     ordered_codes = codes[order]
     kept = order[ordered_codes >= 0]
-    by_group = (
-        kept[np.argsort(codes[kept].astype(np.int16, copy=False), kind="stable")]
-        if len(n) < 32000
-        else kept[np.argsort(codes[kept], kind="stable")]
-    )
+    # Few groups fit into 16 bits, which NumPy sorts by radix.
+    small = codes[kept].astype(np.int16 if len(n) < 32000 else np.int64, copy=False)
+    by_group = kept[np.argsort(small, kind="stable")]
     ranked = values[by_group]
     start = np.concatenate([[0], np.cumsum(n)[:-1]])
     return (

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from bridge_chart.demo.names import FAMILY, GIVEN, SCHOOLS, school_names
 
 Array = NDArray[Any]
-SEED = 20260865
+SEED = 20261695
 YEARS = ("2023-24", "2024-25", "2025-26")
 LEVELS = ("Emerging", "Building", "Secure", "Strong", "Exceptional")
 CUTS_IN_SD = (-1.0, -0.35, 0.45, 1.25)

@@ -10,7 +10,7 @@ SCHOOLS = {
 """The eleven schools and their shares of the students."""
 
 FIRST_PARTS = (
-    "Ash", "Birk", "Crow", "Dun", "Elder", "Fallow", "Gorse", "Hazel", "Iron", "Kell", "Lark",
+    "Ash", "Birk", "Cairn", "Dun", "Elder", "Finch", "Gorse", "Hazel", "Iron", "Kell", "Lark",
     "Mallow", "North", "Otter", "Penn", "Quarry", "Rowan", "Sedge", "Thorn", "West",
 )  # fmt: skip
 LAST_PARTS = (

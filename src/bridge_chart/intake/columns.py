@@ -163,7 +163,8 @@ def _guess(kind: str, sheet: Sheet, index: int) -> tuple[str, str, bool]:
         return "ignore", f"{different} different values: too many for a characteristic", False
     if different == 1 and values[0] == "":
         return "ignore", "empty", True
-    return "characteristic", f"{different} different values", different <= 12
+    words = "one value" if different == 1 else f"{different} different values"
+    return "characteristic", words, different <= 12
 
 
 def _fits(role: str, sheet: Sheet, index: int) -> bool:

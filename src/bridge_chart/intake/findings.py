@@ -31,11 +31,16 @@ def some(values: Sequence[str], most: int = 3) -> str:
 
 
 class Findings:
-    """The findings of one examination; `aside` maps a row's index to why it is set aside."""
+    """The findings of one examination; `aside` maps a row's index to why it is set aside.
 
-    def __init__(self, sheet: Sheet, decisions: dict[str, str]) -> None:
+    `unattended`: rows that a person would have to settle are set aside; a name near an existing
+    one stops all the same, for it changes what is created.
+    """
+
+    def __init__(self, sheet: Sheet, decisions: dict[str, str], unattended: bool = False) -> None:
         self._lines = sheet.lines
         self._decisions = decisions
+        self._unattended = unattended
         self.all: list[Finding] = []
         self.aside: dict[int, str] = {}
 
@@ -55,8 +60,10 @@ class Findings:
         n: int | None = None,
     ) -> str | None:
         """Note a finding and return what is chosen for it (the default if nothing is)."""
-        chosen = self._decisions.get(key, default)
         known = [choice.key for choice in choices]
+        if self._unattended and kind == "stop" and not key.startswith("near_"):
+            default = "set_aside"
+        chosen = self._decisions.get(key, default)
         if chosen is not None and chosen not in known:
             raise InvalidQuestion(
                 f"“{chosen}” is no choice for “{title}”.",
@@ -163,6 +170,6 @@ class Findings:
             choices = [Choice(key=key, label=words) for key, (_, words) in DATE_ORDERS.items()]
             self.add(
                 "date_order", "done", f"Dates read as {DATE_ORDERS[read.order][1]}",
-                f"All {filled}" if not read.unread else f"{filled - read.unread} of {filled}",
+                f"All {filled:,}" if not read.unread else f"{filled - read.unread:,} of {filled:,}",
                 [], choices, read.order, n=filled,
             )  # fmt: skip

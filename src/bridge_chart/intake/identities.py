@@ -31,13 +31,32 @@ def named_ids(
     wanted = sorted(set(names))
     if not wanted:
         return {}
-    key = table.c.name
-    have = sa.select(key, table.c.id).where(key.in_(wanted))
+    have = sa.select(table.c.name, table.c.id).where(table.c.name.in_(wanted))
     known = {row[0]: row[1] for row in connection.execute(have)}
-    for name in wanted:
-        if name not in known:
-            made = sa.insert(table).values(name=name, **also).returning(table.c.id)
-            known[name] = int(connection.scalar(made) or 0)
+    new = [{"name": name, **also} for name in wanted if name not in known]
+    if new:
+        connection.execute(sa.insert(table), new)
+        known = {row[0]: row[1] for row in connection.execute(have)}
+    return known
+
+
+def class_ids(
+    connection: sa.Connection, academic_year: str, keys: Sequence[tuple[int, str]]
+) -> dict[tuple[int, str], int]:
+    """Ids of classes by school id and name in a school year; new ones are made."""
+    table = t.school_class
+    have = sa.select(table.c.school_id, table.c.name, table.c.id).where(
+        table.c.academic_year == academic_year
+    )
+    known = {(row[0], row[1]): row[2] for row in connection.execute(have)}
+    new = [
+        {"school_id": school, "academic_year": academic_year, "name": name}
+        for school, name in keys
+        if (school, name) not in known
+    ]
+    if new:
+        connection.execute(sa.insert(table), new)
+        known = {(row[0], row[1]): row[2] for row in connection.execute(have)}
     return known
 
 

@@ -10,6 +10,7 @@ from typing import Any
 import orjson
 import sqlalchemy as sa
 
+from bridge_chart.intake.findings import Findings
 from bridge_chart.intake.keep_results import write_results
 from bridge_chart.intake.keep_roster import write_roster
 from bridge_chart.intake.read import Sheet
@@ -38,13 +39,20 @@ class Kept:
 
 
 def examine(
-    kind: str, sheet: Sheet, settings: IntakeSettings, snapshot: Snapshot, today: dt.date
+    kind: str,
+    sheet: Sheet,
+    settings: IntakeSettings,
+    snapshot: Snapshot,
+    today: dt.date,
+    *,
+    unattended: bool = False,
 ) -> Plan:
     """What a file says and what keeping it would do. Its token names exactly this outcome."""
+    found = Findings(sheet, settings.decisions, unattended)
     plan: Plan = (
-        examine_roster(sheet, settings, snapshot, today)
+        examine_roster(sheet, settings, snapshot, today, found)
         if kind == "roster"
-        else examine_results(sheet, settings, snapshot, today)
+        else examine_results(sheet, settings, snapshot, today, found)
     )
     shown = plan.examination.model_dump(exclude={"version", "token"})
     token = hashlib.sha256(orjson.dumps(shown)).hexdigest()[:20]
@@ -63,6 +71,7 @@ def keep(
     token: str | None = None,
     today: dt.date,
     draft_id: str | None = None,
+    unattended: bool = False,
 ) -> Kept:
     """Keep a plan; its draft goes in the same transaction. It is examined again if anybody kept
     something since it was made; ChangedMeanwhile if that changes the outcome (or the draft was
@@ -74,7 +83,9 @@ def keep(
         version = current_version(connection)
         if version != plan.examination.version:
             snapshot = snapshot_of(engine, settings.snapshots, version)
-            plan = examine(plan.examination.kind, sheet, said, snapshot, today)
+            plan = examine(
+                plan.examination.kind, sheet, said, snapshot, today, unattended=unattended
+            )
             _refuse_unsettled(plan)
         if plan.examination.token != token:
             raise ChangedMeanwhile(

@@ -9,7 +9,7 @@ import polars as pl
 import sqlalchemy as sa
 from numpy.typing import NDArray
 
-from bridge_chart.intake.identities import characteristic_ids, named_ids, row_ids, student_ids
+from bridge_chart.intake.identities import characteristic_ids, class_ids, named_ids, student_ids
 from bridge_chart.intake.roster import RosterPlan
 from bridge_chart.store import tables as t
 from bridge_chart.store.bulk import copy_in, copy_text_in
@@ -47,9 +47,13 @@ def write_roster(
         ),
     )
     _write_details(connection, rows, ids, batch_id)
-    _write_characteristics(connection, rows, ids, batch_id, version)
-    _write_classes(connection, plan, students, schools, batch_id)
-    return {"students": len(ids)}, sorted({schools[name] for name in plan.covers})
+    counts = {
+        "students": len(ids),
+        "school_ids": sorted({schools[name] for name in rows["school"].unique().to_list()}),
+        "option_ids": _write_characteristics(connection, rows, ids, batch_id, version),
+        "class_ids": _write_classes(connection, plan, students, schools, batch_id),
+    }
+    return counts, sorted({schools[name] for name in plan.covers})
 
 
 def _write_details(
@@ -71,7 +75,8 @@ def _write_characteristics(
     ids: NDArray[np.int32],
     batch_id: int,
     version: int,
-) -> None:
+) -> list[int]:
+    """Write the values; return the ids of the options used."""
     columns = [name for name in rows.columns if name.startswith("x:")]
     values = {
         name[2:]: [value for value in rows[name].unique().sort().to_list() if value]
@@ -98,6 +103,7 @@ def _write_characteristics(
                 option_id=(np.int32, option[held]),
             ),
         )
+    return sorted(option for _, options in known.values() for option in options.values())
 
 
 def _write_classes(
@@ -106,14 +112,13 @@ def _write_classes(
     students: dict[str, int],
     schools: dict[str, int],
     batch_id: int,
-) -> None:
+) -> list[int]:
+    """Write members and teachers; return the ids of the classes."""
     members = plan.memberships
     pairs = members.select("school", "class").unique().sort("school", "class").rows()
-    wanted = [
-        {"school_id": schools[school], "academic_year": plan.academic_year, "name": name}
-        for school, name in pairs
-    ]
-    classes = dict(zip(pairs, row_ids(connection, t.school_class, wanted), strict=True))
+    keys = [(schools[school], name) for school, name in pairs]
+    found = class_ids(connection, plan.academic_year, keys)
+    classes = {pair: found[key] for pair, key in zip(pairs, keys, strict=True)}
     picked = members.select("line", "number", "school", "class").unique(
         ["number", "school", "class"], keep="first", maintain_order=True
     )
@@ -149,3 +154,4 @@ def _write_classes(
             staff_id=(np.int32, [staff[name] for name in taught["teacher"].to_list()]),
         ),
     )
+    return sorted(classes.values())

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 
 from rapidfuzz import fuzz, utils
 
@@ -35,16 +35,22 @@ def near_name(name: str, known: Iterable[str]) -> str | None:
     return best
 
 
-def near_pairs(new: Sequence[str], known: Sequence[str]) -> list[tuple[str, str]]:
-    """(name, the name it is near) for each new name, against known ones and earlier new ones.
+RARE = 0.1
+"""Within one file, a name is a slip of another only if it has less than this share of its rows."""
 
-    >>> near_pairs(["St Osks", "Netherby"], ["St Osk's"])
-    [('St Osks', "St Osk's")]
+
+def near_pairs(counts: Mapping[str, int], known: Sequence[str]) -> list[tuple[str, str]]:
+    """(name, the name it is near) for each new name with its rows in the file: against every
+    known name, and against much more frequent new ones.
+
+    >>> near_pairs({"St Osks": 40, "Mallowley": 300, "Fallowley": 280, "Mallowlay": 2},
+    ...            ["St Osk's"])
+    [('St Osks', "St Osk's"), ('Mallowlay', 'Mallowley')]
     """
-    pairs, seen = [], list(known)
-    for name in new:
-        other = near_name(name, seen)
-        if other is not None:
-            pairs.append((name, other))
-        seen.append(name)
+    pairs = []
+    for name, rows in counts.items():
+        frequent = [other for other, n in counts.items() if rows < RARE * n]
+        near = near_name(name, known) or near_name(name, frequent)
+        if near is not None:
+            pairs.append((name, near))
     return pairs

@@ -13,6 +13,12 @@ from numpy.typing import NDArray
 from bridge_chart.terms.errors import UnreadableFile
 
 DELIMITERS = {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars"}
+ENCODINGS = {
+    "utf-8-sig": "UTF-8",
+    "utf-16": "UTF-16",
+    "cp1252": "Windows-1252",
+    "latin-1": "Latin-1",
+}
 MOST_COLUMNS = 2000
 KEPT = "Nothing was changed."
 
@@ -60,7 +66,7 @@ def read_sheet(name: str, data: bytes) -> Sheet:
             next_step="Check that the export finished, then bring the file in again.",
         )
     headers = tuple(h.strip() or f"Column {at + 1}" for at, h in enumerate(header))
-    return Sheet(name, headers, cells, lines, encoding, DELIMITERS[delimiter])
+    return Sheet(name, headers, cells, lines, ENCODINGS[encoding], DELIMITERS[delimiter])
 
 
 def _decode(name: str, data: bytes) -> tuple[str, str]:

@@ -83,7 +83,7 @@ class ResultReport:
             Count(key="changed", label="Changed results", n=changed),
             Count(key="same", label="Unchanged", n=same),
             Count(key="set_aside", label="Set aside, nothing lost", n=len(self.found.aside)),
-            Count(key="without", label="Students with no result", n=self.without),
+            Count(key="without", label="On roll, without a row", n=self.without),
         ]
 
     def _kept(self, sitting: SittingPlan) -> list[MeasureKey]:

@@ -38,7 +38,11 @@ class ResultsPlan:
 
 
 def examine_results(
-    sheet: Sheet, settings: IntakeSettings, snapshot: Snapshot, today: dt.date
+    sheet: Sheet,
+    settings: IntakeSettings,
+    snapshot: Snapshot,
+    today: dt.date,
+    found: f.Findings,
 ) -> ResultsPlan:
     """Understand, match and check a results file; nothing is written."""
     columns = understand("results", sheet, settings.columns, settings.score)
@@ -57,7 +61,7 @@ def examine_results(
             kept=KEPT,
             next_step="Bring in the roster first, then this file.",
         )
-    return _ResultsExamination(sheet, settings, snapshot, today, columns).plan()
+    return _ResultsExamination(sheet, settings, snapshot, today, columns, found).plan()
 
 
 class _ResultsExamination:
@@ -68,10 +72,11 @@ class _ResultsExamination:
         snapshot: Snapshot,
         today: dt.date,
         columns: list[ColumnInfo],
+        found: f.Findings,
     ) -> None:
         self.sheet, self.settings, self.snapshot = sheet, settings, snapshot
         self.columns = columns
-        self.found = f.Findings(sheet, settings.decisions)
+        self.found = found
         self.defaults: list[DefaultUsed] = []
         self.year = settings.year(snapshot.today or today)
         self.today = within_year(today, self.year)

@@ -45,7 +45,11 @@ class RosterPlan:
 
 
 def examine_roster(
-    sheet: Sheet, settings: IntakeSettings, snapshot: Snapshot, today: dt.date
+    sheet: Sheet,
+    settings: IntakeSettings,
+    snapshot: Snapshot,
+    today: dt.date,
+    found: f.Findings,
 ) -> RosterPlan:
     """Understand, match and check a roster; nothing is written."""
     columns = understand("roster", sheet, settings.columns)
@@ -57,7 +61,7 @@ def examine_roster(
             next_step="Say which column is the school.",
             missing_role="school",
         )
-    return _RosterExamination(sheet, settings, snapshot, today, columns).plan()
+    return _RosterExamination(sheet, settings, snapshot, today, columns, found).plan()
 
 
 class _RosterExamination:
@@ -68,10 +72,11 @@ class _RosterExamination:
         snapshot: Snapshot,
         today: dt.date,
         columns: list[ColumnInfo],
+        found: f.Findings,
     ) -> None:
         self.sheet, self.settings, self.snapshot = sheet, settings, snapshot
         self.columns = columns
-        self.found = f.Findings(sheet, settings.decisions)
+        self.found = found
         self.year = settings.year(snapshot.today or today)
         earlier = any(roll.academic_year == self.year for roll in snapshot.rolls)
         assumed = within_year(today if earlier else dt.date.min, self.year)
@@ -168,7 +173,7 @@ class _RosterExamination:
         frame = self._settle_names(frame, "school", "school", known)
         for name in list(self.characteristics):
             existing = [c.name for c in self.snapshot.characteristics]
-            for new, other in near_pairs([name], existing):
+            for new, other in near_pairs({name: frame.height}, existing):
                 if self.found.near("characteristic", new, other) == "same":
                     self.characteristics[self.characteristics.index(name)] = other
                     frame = frame.rename({f"x:{name}": f"x:{other}"})
@@ -177,10 +182,8 @@ class _RosterExamination:
     def _settle_names(
         self, frame: pl.DataFrame, column: str, what: str, known: list[str]
     ) -> pl.DataFrame:
-        counts = frame[column].value_counts(sort=True)
-        for new, other in near_pairs(
-            [n for n in counts[column].to_list() if n not in known], known
-        ):
+        counts = {n: c for n, c in frame[column].value_counts().rows() if n not in known}
+        for new, other in near_pairs(counts, known):
             held = frame.filter(pl.col(column) == new)["index"].to_list()
             choice = self.found.near(what, new, other, held)
             if choice == "same":

@@ -60,9 +60,9 @@ def _settle(
     frame: pl.DataFrame, column: str, what: str, known: set[str], found: Findings
 ) -> pl.DataFrame:
     """A name near an existing one stops; “the same” takes the existing name."""
-    counts = frame[column].value_counts(sort=True)
-    new = [name for name in counts[column].to_list() if name not in known and name]
-    for name, other in near_pairs(new, sorted(known)):
+    rows_of = frame[column].value_counts().rows()
+    counts = {name: rows for name, rows in rows_of if name and name not in known}
+    for name, other in near_pairs(counts, sorted(known)):
         rows = frame.filter(pl.col(column) == name)["index"].to_list()
         if found.near(what, name, other, rows) == "same":
             frame = frame.with_columns(pl.col(column).replace(name, other))

@@ -1,4 +1,4 @@
-"""Rows in and out of PostgreSQL as NumPy record arrays, by binary COPY.
+"""Rows in and out of PostgreSQL as NumPy record arrays: in by binary COPY, out as arrays.
 
 Both ways need columns of fixed width without nulls; a nullable column goes as text
 through `copy_text_in`.
@@ -76,24 +76,47 @@ def copy_text_in(
             copy.write_row(row)
 
 
-def copy_out(connection: sa.Connection, query: str, dtype: np.dtype[Any]) -> Records:
-    """The query's rows as a record array; its columns must be `dtype`'s, without nulls.
+def read_out(connection: sa.Connection, query: str, dtype: np.dtype[Any]) -> Records:
+    """The query's rows as a record array; its columns are called as `dtype`'s fields, without
+    nulls (ValueError else).
 
-    `query` is written by this program only; values that come from people never stand in it.
+    Each column comes as one binary array: a row of its own in the protocol would cost more than
+    the row's data. `query` is written by this program only; no text of a person stands in it.
     """
+    names = dtype.names or ()
+    gathered = sql.SQL(", ").join(
+        sql.SQL("array_agg({})").format(sql.Identifier(name)) for name in names
+    )
+    statement = sql.SQL("SELECT {} FROM ({}) AS rows").format(gathered, sql.SQL(query))
     with _raw_cursor(connection) as cursor:
-        statement = sql.SQL("COPY ({}) TO STDOUT (FORMAT BINARY)").format(sql.SQL(query))
-        with cursor.copy(statement) as copy:
-            data = b"".join(bytes(part) for part in copy)
-    body = data[len(HEADER) : -len(TRAILER)]
-    wire = _wire(dtype)
-    if len(body) % wire.itemsize:
-        raise ValueError("a column of the query is null or of another width than its dtype")
-    rows = np.frombuffer(body, wire)
-    out = np.empty(len(rows), dtype)
-    for name in dtype.names or ():
-        out[name] = rows[name]
+        cursor.execute(statement, binary=True)
+        columns = [cursor.pgresult.get_value(0, place) for place in range(len(names))]
+    if columns[0] is None:
+        return np.empty(0, dtype)
+    out = np.empty(_length(columns[0]), dtype)
+    for name, column in zip(names, columns, strict=True):
+        out[name] = _values(name, column, dtype[name])
     return out
+
+
+_ARRAY_HEADER = np.dtype(
+    [("dimensions", ">i4"), ("nulls", ">i4"), ("type", ">i4"), ("length", ">i4"), ("base", ">i4")]
+)
+
+
+def _length(column: bytes) -> int:
+    return int(np.frombuffer(column, _ARRAY_HEADER, 1)["length"][0])
+
+
+def _values(name: str, column: bytes, dtype: np.dtype[Any]) -> NDArray[Any]:
+    """A binary array's elements; each has its length before it."""
+    cell = np.dtype([("size", ">i4"), ("value", dtype.newbyteorder(">"))])
+    body = memoryview(column)[_ARRAY_HEADER.itemsize :]
+    header = np.frombuffer(column, _ARRAY_HEADER, 1)[0]
+    if header["nulls"] or len(body) != int(header["length"]) * cell.itemsize:
+        raise ValueError(f"column {name} has nulls or another width than its dtype")
+    values: NDArray[Any] = np.frombuffer(body, cell)["value"]
+    return values
 
 
 def reserve_ids(connection: sa.Connection, sequence: str, count: int) -> int:

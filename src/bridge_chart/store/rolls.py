@@ -15,7 +15,7 @@ import numpy as np
 import sqlalchemy as sa
 from numpy.typing import NDArray
 
-from bridge_chart.store.bulk import copy_out
+from bridge_chart.store.bulk import read_out
 
 Array = NDArray[Any]
 INT = np.int32
@@ -36,28 +36,29 @@ class RollBuilder:
         self.rosters = rosters
         self.column = column
         self.listed = ",".join(str(b["id"]) for b in rosters) or "0"
-        self.schools = self._identities(
-            "SELECT id, name FROM school WHERE id IN "
-            f"(SELECT school_id FROM enrolment WHERE batch_id IN ({self.listed})) ORDER BY name"
-        )
+        self.schools = [
+            {"id": row[0], "name": row[1]}
+            for row in self._rows(
+                "SELECT id, name FROM school WHERE id = ANY(:ids) ORDER BY name",
+                self._used("school_ids"),
+            )
+        ]
         self.characteristics = self._characteristics()
         self.staff, self.classes = self._classes()
 
-    def _rows(self, query: str) -> list[Any]:
-        return list(self.connection.execute(sa.text(query)).all())
+    def _used(self, key: str) -> list[int]:
+        """Ids that the rosters use; each batch noted its own when it was kept."""
+        return sorted(set().union(*(b["counts"][key] for b in self.rosters)))
 
-    def _identities(self, query: str) -> list[dict[str, Any]]:
-        return [{"id": row[0], "name": row[1]} for row in self._rows(query)]
+    def _rows(self, query: str, ids: list[int]) -> list[Any]:
+        return list(self.connection.execute(sa.text(query), {"ids": ids}).all())
 
     def _characteristics(self) -> list[dict[str, Any]]:
-        used = (
-            "SELECT DISTINCT characteristic_id, option_id FROM characteristic_value "
-            f"WHERE batch_id IN ({self.listed})"
-        )
         rows = self._rows(
             "SELECT c.id, c.name, o.id, o.value FROM characteristic c "
             "JOIN characteristic_option o ON o.characteristic_id = c.id "
-            f"JOIN ({used}) used ON used.option_id = o.id ORDER BY c.id, o.value"
+            "WHERE o.id = ANY(:ids) ORDER BY c.id, o.value",
+            self._used("option_ids"),
         )
         return [
             {"id": key[0], "name": key[1], "options": [{"id": r[2], "name": r[3]} for r in group]}
@@ -67,7 +68,8 @@ class RollBuilder:
     def _classes(self) -> tuple[list[str], list[dict[str, Any]]]:
         taught = self._rows(
             "SELECT DISTINCT class_id, staff.name FROM class_staff "
-            f"JOIN staff ON staff.id = staff_id WHERE batch_id IN ({self.listed}) ORDER BY 2"
+            "JOIN staff ON staff.id = staff_id WHERE batch_id = ANY(:ids) ORDER BY 2",
+            [b["id"] for b in self.rosters],
         )
         staff = sorted({row[1] for row in taught})
         position = {name: at for at, name in enumerate(staff)}
@@ -76,9 +78,9 @@ class RollBuilder:
             teachers.setdefault(class_id, []).append(position[name])
         rows = self._rows(
             "SELECT c.id, c.name, c.school_id, c.academic_year FROM school_class c "
-            "JOIN school s ON s.id = c.school_id WHERE c.id IN "
-            f"(SELECT class_id FROM class_member WHERE batch_id IN ({self.listed})) "
-            "ORDER BY c.academic_year, s.name, c.name"
+            "JOIN school s ON s.id = c.school_id WHERE c.id = ANY(:ids) "
+            "ORDER BY c.academic_year, s.name, c.name",
+            self._used("class_ids"),
         )
         return staff, [
             {"id": r[0], "name": r[1], "school_id": r[2], "academic_year": r[3],
@@ -92,13 +94,11 @@ class RollBuilder:
             sorted(self.rosters, key=lambda b: (b["academic_year"], b["effective_date"], b["id"])),
             key=lambda b: b["academic_year"],
         ):
+            laid: list[Any] = []
             state = _State(self)
-            laid: list[int] = []
             for since, same_day in groupby(of_year, key=lambda b: b["effective_date"]):
-                for batch in same_day:
-                    state.lay(batch)
-                    laid.append(batch["id"])
-                rolls.append({"year": year, "since": str(since), **state.files(list(laid))})
+                laid += same_day
+                rolls.append({"year": year, "since": str(since), **self._files(state, list(laid))})
         return {
             "schools": self.schools,
             "staff": self.staff,
@@ -106,6 +106,30 @@ class RollBuilder:
             "characteristics": self.characteristics,
             "rolls": rolls,
             "listed": self.column("listed", [self.listed], self._listed),
+        }
+
+    def _files(self, state: _State, laid: list[Any]) -> dict[str, Any]:
+        """The roll's columns; rosters are laid only if one of them has to be written."""
+        # Positions depend on which names are in use, so these are part of the origin.
+        batches = [b["id"] for b in laid]
+        names = [[s["id"] for s in self.schools], [c["id"] for c in self.classes]]
+
+        def column(what: str, of: Callable[[_State], Array], also: Any = None) -> str:
+            return self.column(what, [batches, names, also], lambda: of(state.with_laid(laid)))
+
+        used = {option for b in laid for option in b["counts"]["option_ids"]}
+        characteristics = {}
+        for item in self.characteristics:
+            options = [option["id"] for option in item["options"]]
+            if used & set(options):
+                characteristics[str(item["id"])] = column(
+                    f"characteristic-{item['id']}", _values_of(item["id"]), options
+                )
+        return {
+            "school": column("school", lambda s: s.school),
+            "year_level": column("year_level", lambda s: s.year_level),
+            "members": column("members", lambda s: s.members),
+            "characteristics": characteristics,
         }
 
     def _listed(self) -> Array:
@@ -116,7 +140,7 @@ class RollBuilder:
     def read(self, table: str, columns: list[str], batches: str) -> Array:
         """A fact table's rows; student ids become positions."""
         types = [(name, np.int16 if name == "year_level" else INT) for name in columns]
-        rows = copy_out(
+        rows = read_out(
             self.connection,
             f"SELECT {', '.join(columns)} FROM {table} WHERE batch_id IN ({batches})",
             np.dtype(types),
@@ -132,6 +156,10 @@ def _positions(items: list[dict[str, Any]], ids: Array) -> Array:
     return order[np.searchsorted(known, ids, sorter=order)] if len(ids) else ids
 
 
+def _values_of(characteristic_id: int) -> Callable[[_State], Array]:
+    return lambda state: state.values[characteristic_id]
+
+
 class _State:
     """A school year's roll as far as its rosters have been laid."""
 
@@ -142,6 +170,14 @@ class _State:
         self.year_level = np.full(count, -1, np.int8)
         self.values = {c["id"]: np.full(count, -1, np.int16) for c in builder.characteristics}
         self.members = np.empty((0, 2), INT)
+        self.laid: list[int] = []
+
+    def with_laid(self, batches: list[Any]) -> _State:
+        """This state with all of `batches` laid; those laid before are the first of them."""
+        for batch in batches[len(self.laid) :]:
+            self.lay(batch)
+            self.laid.append(batch["id"])
+        return self
 
     def lay(self, batch: Any) -> None:
         build, one = self.builder, str(batch["id"])
@@ -178,27 +214,3 @@ class _State:
             self.values[item["id"]][mine["student_id"]] = _positions(
                 item["options"], mine["option_id"]
             )
-
-    def files(self, laid: list[int]) -> dict[str, Any]:
-        # Positions depend on which names are in use, so these are part of the origin.
-        build = self.builder
-        names = [[s["id"] for s in build.schools], [c["id"] for c in build.classes]]
-
-        def column(what: str, values: Array, also: Any = None) -> str:
-            frozen = values.copy()
-            return build.column(what, [laid, names, also], lambda: frozen)
-
-        return {
-            "school": column("school", self.school),
-            "year_level": column("year_level", self.year_level),
-            "members": column("members", self.members),
-            "characteristics": {
-                str(item["id"]): column(
-                    f"characteristic-{item['id']}",
-                    self.values[item["id"]],
-                    [option["id"] for option in item["options"]],
-                )
-                for item in build.characteristics
-                if (self.values[item["id"]] >= 0).any()
-            },
-        }

@@ -20,7 +20,7 @@ import numpy as np
 import sqlalchemy as sa
 from numpy.typing import NDArray
 
-from bridge_chart.store.bulk import copy_out
+from bridge_chart.store.bulk import read_out
 from bridge_chart.store.codes import SCORES, STATUSES
 from bridge_chart.store.rolls import RollBuilder
 from bridge_chart.store.snapshot import Snapshot
@@ -95,7 +95,7 @@ class _Builder:
         )
         self.batches = list(connection.execute(query).mappings())
         self.rosters = [b for b in self.batches if b["kind"] == "roster"]
-        self.ids = copy_out(
+        self.ids = read_out(
             connection, "SELECT id FROM student ORDER BY id", np.dtype([("id", np.int32)])
         )["id"]
 
@@ -291,7 +291,8 @@ class _Sheet:
     def results(self) -> Array:
         if self._results is None:
             self._results = self._read(
-                "SELECT batch_id, student_id AS at, score, value, COALESCE(position, 0) "
+                "SELECT batch_id, student_id AS at, score, value, "
+                "COALESCE(position, 0) AS position "
                 "FROM result LEFT JOIN step ON step.id = step_id AND step_id > 0",
                 [("batch_id", np.int32), ("at", np.int32), ("score", np.int16),
                  ("value", np.float64), ("position", np.int32)],
@@ -300,7 +301,7 @@ class _Sheet:
 
     def _read(self, select: str, fields: list[tuple[str, Any]]) -> Array:
         listed = ",".join(map(str, self.batches))
-        rows = copy_out(
+        rows = read_out(
             self.builder.connection,
             f"{select} WHERE sitting_id = {int(self.sitting_id)} AND batch_id IN ({listed})",
             np.dtype(fields),

@@ -255,6 +255,13 @@ export interface components {
             password: string;
         };
         /**
+         * SessionState
+         * @description Who is signed in in this browser; null if nobody is.
+         */
+        SessionState: {
+            person: components["schemas"]["Person"] | null;
+        };
+        /**
          * Catalogue
          * @description The whole offer, in the scope of who asks.
          */
@@ -1819,7 +1826,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Person"];
+                    "application/json": components["schemas"]["SessionState"];
                 };
             };
             /** @description Unprocessable Entity */

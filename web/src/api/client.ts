@@ -1,0 +1,77 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+export type Question = Schemas["Question"];
+export type Answer = Schemas["Answer"];
+export type Catalogue = Schemas["Catalogue"];
+export type Condition = NonNullable<Schemas["Who"]["all"]>[number];
+export type Dimension = NonNullable<Question["split"]>[number];
+export type Row = Schemas["Row"];
+export type DraftState = Schemas["DraftState"];
+export type IntakeSettings = Schemas["IntakeSettings"];
+export type Finding = Schemas["Finding"];
+
+/** What every failed call throws: what happened, what was kept safe, what to do. */
+export class ApiError extends Error {
+	constructor(
+		readonly code: string,
+		message: string,
+		readonly kept: string,
+		readonly next: string,
+		readonly status: number,
+	) {
+		super(message);
+	}
+}
+
+export const client = createClient<paths>({ baseUrl: "/" });
+
+function asError(body: unknown, status: number): ApiError {
+	const error = (body as { error?: Record<string, string> } | undefined)?.error;
+	return new ApiError(
+		error?.code ?? "error",
+		error?.message ?? "The server did not answer.",
+		error?.kept ?? "",
+		error?.next ?? "Try again in a moment.",
+		status,
+	);
+}
+
+/** The data of a call, or an ApiError. */
+export async function unwrap<T>(
+	call: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<T> {
+	const { data, error, response } = await call.catch(() => {
+		throw asError(undefined, 0);
+	});
+	if (!response.ok || data === undefined) throw asError(error, response.status);
+	return data;
+}
+
+async function posted(path: string, body: BodyInit, headers: HeadersInit = {}): Promise<Response> {
+	const response = await fetch(path, { method: "POST", body, headers }).catch(() => {
+		throw asError(undefined, 0);
+	});
+	if (!response.ok) throw asError(await response.json().catch(() => undefined), response.status);
+	return response;
+}
+
+export async function uploadDraft(kind: "roster" | "results", file: File): Promise<DraftState> {
+	const form = new FormData();
+	form.append("kind", kind);
+	form.append("file", file);
+	return (await posted("/api/drafts", form)).json();
+}
+
+/** The answer's numbers as a file, handed to the browser's downloads. */
+export async function downloadCsv(question: Question): Promise<void> {
+	const response = await posted("/api/exports/csv", JSON.stringify(question), {
+		"Content-Type": "application/json",
+	});
+	const link = document.createElement("a");
+	link.href = URL.createObjectURL(await response.blob());
+	link.download = `bridge-chart-${question.show ?? "spans"}.csv`;
+	link.click();
+	URL.revokeObjectURL(link.href);
+}

@@ -1,0 +1,101 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { Link, Outlet } from "@tanstack/react-router";
+import { client, type Schemas } from "../api/client";
+import { SignIn } from "../features/signin/SignIn";
+import { Popover } from "../ui/Popover";
+import { Trouble } from "../ui/Trouble";
+import { Waiting } from "../ui/Waiting";
+import { useSession } from "./session";
+
+const PLACES = [
+	{ to: "/intake", name: "Intake", action: "intake" },
+	{ to: "/compare", name: "Compare", action: "ask" },
+] as const;
+
+/** The frame: places on the left, the person on the right, the place below. */
+export function Shell() {
+	const session = useSession();
+	if (session.isPending) return <Waiting what="Opening Bridge Chart" />;
+	if (session.isError)
+		return (
+			<main className="p-6">
+				<Trouble error={session.error} />
+			</main>
+		);
+	if (session.data === null) return <SignIn />;
+	return (
+		<div className="print-flow flex h-full flex-col">
+			<TopBar person={session.data} />
+			<main className="print-flow min-h-0 flex-1">
+				<Outlet />
+			</main>
+		</div>
+	);
+}
+
+function TopBar({ person }: { person: Schemas["Person"] }) {
+	const queries = useQueryClient();
+	async function signOut(): Promise<void> {
+		await client.DELETE("/api/session");
+		queries.clear();
+		window.location.assign("/");
+	}
+	const initials = person.name
+		.split(" ")
+		.map((part) => part[0])
+		.join("");
+	return (
+		<header className="no-print flex h-[46px] shrink-0 items-stretch gap-1 bg-ink px-5 text-paper">
+			<span className="mr-5 flex items-center gap-2 font-bold">
+				<Mark /> Bridge Chart
+			</span>
+			<nav aria-label="Places" className="flex items-stretch">
+				{PLACES.filter((place) => person.may.includes(place.action)).map((place) => (
+					<Link
+						key={place.to}
+						to={place.to}
+						className="flex items-center border-b-[3px] border-transparent px-3.5 pt-[3px] text-paper/85 hover:text-paper"
+						activeProps={{
+							className: "!border-amber font-semibold !text-paper",
+							"aria-current": "page",
+						}}
+					>
+						{place.name}
+					</Link>
+				))}
+			</nav>
+			<span className="ml-auto flex items-center">
+				<Popover
+					label={`${person.name}, your account`}
+					title="Your account"
+					width={220}
+					className="grid size-7 place-items-center rounded-full bg-amber text-xs font-bold text-ink"
+					trigger={initials}
+				>
+					{() => (
+						<div className="p-1">
+							<p className="font-semibold">{person.name}</p>
+							<p className="mb-2 text-muted">{person.role.replace("_", " ")}</p>
+							<button type="button" className="btn btn-sm w-full" onClick={signOut}>
+								Sign out
+							</button>
+						</div>
+					)}
+				</Popover>
+			</span>
+		</header>
+	);
+}
+
+export function Mark() {
+	return (
+		<svg width="26" height="16" viewBox="0 0 26 16" aria-hidden="true" className="shrink-0">
+			<path
+				d="M0 14.500h26M2 14.500C2-2 24-2 24 14.500M7.500 14.500V5M13 14.500V2.500M18.500 14.500V5"
+				fill="none"
+				stroke="var(--color-amber)"
+				strokeWidth="1.800"
+			/>
+		</svg>
+	);
+}

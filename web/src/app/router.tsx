@@ -1,0 +1,58 @@
+import { createRootRoute, createRoute, createRouter, redirect } from "@tanstack/react-router";
+import type { Condition, Question } from "../api/client";
+import { ComparePage } from "../features/compare/ComparePage";
+import { DraftPage } from "../features/intake/DraftPage";
+import { IntakePage } from "../features/intake/IntakePage";
+import { Shell } from "./Shell";
+
+export interface CompareSearch {
+	/** The question, as asked. The address is its only state. */
+	q?: Question;
+	/** The mark whose students the drawer shows. */
+	open?: Condition[];
+	/** How the drawer is sorted. */
+	order?: { by: string; dir: "asc" | "desc" };
+}
+
+const rootRoute = createRootRoute({ component: Shell });
+const home = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/",
+	beforeLoad: () => {
+		throw redirect({ to: "/compare", replace: true });
+	},
+});
+const compare = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/compare",
+	component: ComparePage,
+	validateSearch: (search: Record<string, unknown>): CompareSearch => ({
+		q: search.q as Question | undefined,
+		open: Array.isArray(search.open) ? (search.open as Condition[]) : undefined,
+		order: search.order as CompareSearch["order"],
+	}),
+});
+const intake = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/intake",
+	component: IntakePage,
+});
+const draft = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/intake/$draftId",
+	component: DraftPage,
+	validateSearch: (search: Record<string, unknown>): { step?: "columns" } => ({
+		step: search.step === "columns" ? "columns" : undefined,
+	}),
+});
+
+export const router = createRouter({
+	routeTree: rootRoute.addChildren([home, compare, intake, draft]),
+	defaultNotFoundComponent: () => <p className="p-6">There is no such page.</p>,
+});
+
+declare module "@tanstack/react-router" {
+	interface Register {
+		router: typeof router;
+	}
+}

@@ -1,0 +1,224 @@
+import { useEffect, useRef, useState } from "react";
+import type { Answer, Condition, Row } from "../api/client";
+import { figure, range, signed } from "../lib/numbers";
+import { colour, MEANING, SYMBOL, tone } from "../lib/verdicts";
+import { NAME_WIDTH, ROW, type SpanMark, type SpansLayout, spansLayout } from "./spans";
+
+interface Props {
+	answer: Answer;
+	against: boolean;
+	open: (narrow: Condition[]) => void;
+}
+
+/** The house chart: each row's distance from the yardstick, with its interval. */
+export function Spans({ answer, against, open }: Props) {
+	const frame = useRef<HTMLDivElement>(null);
+	const [width, setWidth] = useState(740);
+	useEffect(() => {
+		if (!frame.current) return;
+		const watch = new ResizeObserver(([entry]) => entry && setWidth(entry.contentRect.width));
+		watch.observe(frame.current);
+		return () => watch.disconnect();
+	}, []);
+	if (answer.body.show !== "spans" && answer.body.show !== "table") return null;
+	const reference = answer.reference;
+	const layout = spansLayout([...reference, ...answer.body.rows], against, width);
+	const pinned = layout.marks.slice(0, reference.length);
+	const rest = layout.marks.slice(reference.length);
+	const unit = answer.measures[0]?.unit ?? "";
+	return (
+		<figure
+			ref={frame}
+			aria-label={answer.sentence}
+			className="print-flow flex min-h-0 flex-1 flex-col"
+		>
+			{against && layout.origin !== null && <Heads layout={layout} />}
+			<Rows marks={pinned} layout={layout} against={against} open={open} offset={0} />
+			<div className="print-flow mt-1.5 min-h-0 overflow-auto">
+				<Rows
+					marks={rest}
+					layout={layout}
+					against={against}
+					open={open}
+					offset={reference.length * ROW}
+				/>
+			</div>
+			<Axis layout={layout} width={width} against={against} />
+			<figcaption
+				className="pt-1 text-center text-xs text-muted"
+				style={{ paddingLeft: NAME_WIDTH - 80 }}
+			>
+				{against ? `${unit} from expectation` : unit} · band shows 95% interval
+			</figcaption>
+		</figure>
+	);
+}
+
+function Heads({ layout }: { layout: SpansLayout }) {
+	const x = layout.origin ?? 0;
+	return (
+		<div className="relative h-9 text-xs" aria-hidden="true">
+			<span className="absolute -translate-x-1/2 font-semibold" style={{ left: x }}>
+				where they started would predict
+			</span>
+			<span className="absolute top-4 -translate-x-full pr-6 text-behind" style={{ left: x }}>
+				◂ behind similar starters
+			</span>
+			<span className="absolute top-4 pl-6 text-ahead" style={{ left: x }}>
+				ahead of similar starters ▸
+			</span>
+		</div>
+	);
+}
+
+interface RowsProps {
+	marks: SpanMark[];
+	layout: SpansLayout;
+	against: boolean;
+	open: Props["open"];
+	offset: number;
+}
+
+function Rows({ marks, layout, against, open, offset }: RowsProps) {
+	return (
+		<ul className="relative">
+			<svg className="absolute inset-0 size-full" aria-hidden="true">
+				{layout.ticks.map((tick) => (
+					<path
+						key={tick.value}
+						d={`M${tick.x} 0V${marks.length * ROW}`}
+						stroke="var(--color-line)"
+					/>
+				))}
+				{layout.origin !== null && (
+					<path
+						d={`M${layout.origin} 0V${marks.length * ROW}`}
+						stroke="var(--color-neither)"
+						strokeWidth="1.5"
+					/>
+				)}
+				{marks.map((mark) => (
+					<Span key={mark.row.key} mark={mark} y={mark.y - offset} />
+				))}
+			</svg>
+			{marks.map((mark) => (
+				<li key={mark.row.key} className="relative" style={{ height: ROW }}>
+					<Label row={mark.row} against={against} open={open} />
+				</li>
+			))}
+		</ul>
+	);
+}
+
+function Span({ mark, y }: { mark: SpanMark; y: number }) {
+	if (mark.to === null) return null;
+	const paint = colour(mark.row.verdict ?? "none");
+	const hollow = mark.row.verdict === "unclear" || mark.row.verdict === "few";
+	return (
+		<g>
+			{mark.low !== null && mark.high !== null && (
+				<rect
+					x={mark.low}
+					y={y - 5}
+					width={Math.max(mark.high - mark.low, 1)}
+					height="10"
+					rx="5"
+					fill={paint}
+					opacity="0.3"
+				/>
+			)}
+			{mark.from !== null && (
+				<>
+					<path d={`M${mark.from} ${y}H${mark.to}`} stroke={paint} strokeWidth="3" />
+					<circle
+						cx={mark.from}
+						cy={y}
+						r="3.500"
+						fill="white"
+						stroke="var(--color-neither)"
+						strokeWidth="1.5"
+					/>
+				</>
+			)}
+			<circle
+				cx={mark.to}
+				cy={y}
+				r="5.500"
+				fill={hollow ? "white" : paint}
+				stroke={paint}
+				strokeWidth="2"
+			/>
+		</g>
+	);
+}
+
+/** One row's words; the whole row is a button where its students may be opened. */
+function Label({ row, against, open }: { row: Row; against: boolean; open: Props["open"] }) {
+	const verdict = row.verdict ?? "none";
+	const value = against ? signed(row.span) : figure(row.value);
+	const pinned = row.key === "district";
+	const words = (
+		<>
+			<span className={`truncate ${pinned ? "font-bold" : "font-semibold"}`}>{row.label}</span>
+			<span className="text-right text-[13px] text-muted">{figure(row.n, 0)}</span>
+			<span />
+			<span className={`text-right font-bold whitespace-nowrap ${tone(verdict)}`}>
+				{value || <span className="text-xs font-normal">too few</span>}
+				<span className="ml-2 inline-block w-3" aria-hidden="true">
+					{SYMBOL[verdict]}
+				</span>
+			</span>
+		</>
+	);
+	const shape =
+		"absolute inset-x-0 inset-y-px grid w-full grid-cols-[130px_36px_1fr_auto] items-center gap-1 rounded px-1 text-left";
+	if (!row.open || !row.narrow)
+		return <div className={`${shape} ${pinned ? "bg-ink/[0.045]" : ""}`}>{words}</div>;
+	const said = [
+		`${row.label}: ${value || "too few to show"}`,
+		MEANING[verdict],
+		`95% interval ${range(row.low, row.high)}`,
+	];
+	return (
+		<button
+			type="button"
+			className={`${shape} hover:bg-amber/10`}
+			aria-label={`${said.filter(Boolean).join(", ")}, ${row.n} students, ${row.missing} missing. Open`}
+			title={`95% interval ${range(row.low, row.high)} · ${row.n} counted, ${row.missing} missing${MEANING[verdict] ? ` · ${MEANING[verdict]}` : ""}`}
+			onClick={() => open(row.narrow ?? [])}
+		>
+			{words}
+		</button>
+	);
+}
+
+function Axis({
+	layout,
+	width,
+	against,
+}: {
+	layout: SpansLayout;
+	width: number;
+	against: boolean;
+}) {
+	const fine = (layout.ticks[1]?.value ?? 1) - (layout.ticks[0]?.value ?? 0) < 1;
+	return (
+		<svg width={width} height="22" aria-hidden="true" className="shrink-0">
+			<path d={`M${layout.left} 0.500H${layout.right}`} stroke="var(--color-line)" />
+			{layout.ticks.map((tick) => (
+				<text
+					key={tick.value}
+					x={tick.x}
+					y="16"
+					textAnchor="middle"
+					fontSize="12"
+					fill="var(--color-muted)"
+				>
+					{against && tick.value !== 0
+						? signed(tick.value, fine ? 1 : 0)
+						: figure(tick.value, fine ? 1 : 0)}
+				</text>
+			))}
+		</svg>
+	);
+}

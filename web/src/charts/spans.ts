@@ -1,0 +1,68 @@
+import { scaleLinear } from "@visx/scale";
+import type { Row } from "../api/client";
+
+/** Where everything of the house chart stands, from the rows alone; nothing is computed here. */
+export interface SpanMark {
+	row: Row;
+	y: number;
+	from: number | null;
+	to: number | null;
+	low: number | null;
+	high: number | null;
+}
+
+export interface SpansLayout {
+	marks: SpanMark[];
+	ticks: { x: number; value: number }[];
+	origin: number | null;
+	left: number;
+	right: number;
+	height: number;
+}
+
+export const ROW = 36;
+export const NAME_WIDTH = 190;
+export const VALUE_WIDTH = 84;
+
+interface Drawn {
+	value: number;
+	low: number;
+	high: number;
+}
+
+/** What is drawn of a row: its span against a yardstick, else its mean. */
+export function drawn(row: Row, against: boolean): Drawn | null {
+	const value = against ? row.span : row.value;
+	if (value == null) return null;
+	return { value, low: row.low ?? value, high: row.high ?? value };
+}
+
+export function spansLayout(rows: Row[], against: boolean, width: number): SpansLayout {
+	const left = NAME_WIDTH;
+	const right = Math.max(width - VALUE_WIDTH, left + 120);
+	const held = rows.map((row) => drawn(row, against)).filter((item) => item !== null);
+	const ends = held.flatMap((item) => [item.low, item.high]);
+	if (against) ends.push(0);
+	const low = ends.length ? Math.min(...ends) : -1;
+	const high = ends.length ? Math.max(...ends) : 1;
+	const pad = (high - low || 1) * 0.04;
+	const x = scaleLinear<number>({ domain: [low - pad, high + pad], range: [left, right], nice: 6 });
+	return {
+		marks: rows.map((row, at) => {
+			const item = drawn(row, against);
+			return {
+				row,
+				y: at * ROW + ROW / 2,
+				from: against && item ? x(0) : null,
+				to: item ? x(item.value) : null,
+				low: item ? x(item.low) : null,
+				high: item ? x(item.high) : null,
+			};
+		}),
+		ticks: x.ticks(6).map((value) => ({ x: x(value), value })),
+		origin: against ? x(0) : null,
+		left,
+		right,
+		height: rows.length * ROW,
+	};
+}

@@ -1,0 +1,164 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { Link, useNavigate, useSearch } from "@tanstack/react-router";
+import { useEffect, useState } from "react";
+import { type Catalogue, type Condition, client, type Question, unwrap } from "../../api/client";
+import type { CompareSearch } from "../../app/router";
+import { useSession } from "../../app/session";
+import { Spans } from "../../charts/Spans";
+import { useKeys } from "../../lib/keys";
+import { Trouble } from "../../ui/Trouble";
+import { Waiting } from "../../ui/Waiting";
+import { Conditions } from "./Conditions";
+import { Drawer } from "./Drawer";
+import { KeyHelp } from "./KeyHelp";
+import { Lenses } from "./Lenses";
+import { firstQuestion, splitKey, splitsOf, studentsOf } from "./question";
+import { Reading } from "./Reading";
+import { Sentence } from "./Sentence";
+import { Strip } from "./Strip";
+import { Table } from "./Table";
+
+export function ComparePage() {
+	const catalogue = useQuery({
+		queryKey: ["catalogue"],
+		queryFn: () => unwrap(client.GET("/api/catalogue")),
+	});
+	if (catalogue.isError)
+		return (
+			<div className="p-6">
+				<Trouble error={catalogue.error} />
+			</div>
+		);
+	if (!catalogue.data) return <Waiting what="Looking up what can be asked" />;
+	if (catalogue.data.measures.length === 0) return <Nothing catalogue={catalogue.data} />;
+	return <Comparison catalogue={catalogue.data} />;
+}
+
+/** Empty Compare says what is missing and where to bring it in. */
+function Nothing({ catalogue }: { catalogue: Catalogue }) {
+	const session = useSession();
+	const roster = catalogue.schools.length > 0;
+	return (
+		<div className="mx-auto max-w-xl p-10">
+			<h1 className="mb-2 text-xl font-bold">
+				{roster ? "There are no results yet" : "Nothing has been kept yet"}
+			</h1>
+			<p className="mb-4 text-muted">
+				{roster
+					? "The roster is here. Bring in a results file, and every school, class and group can be compared."
+					: "Bring in a roster first: it says who is in which school. Then a results file."}
+			</p>
+			{session.data?.may.includes("intake") ? (
+				<Link to="/intake" className="btn btn-primary">
+					Go to Intake
+				</Link>
+			) : (
+				<p>The district's data lead brings files in.</p>
+			)}
+		</div>
+	);
+}
+
+function Comparison({ catalogue }: { catalogue: Catalogue }) {
+	const search = useSearch({ from: "/compare" });
+	const navigate = useNavigate({ from: "/compare" });
+	const question = search.q ?? (firstQuestion(catalogue) as Question);
+	const [detail, setDetail] = useState(false);
+	const [help, setHelp] = useState(false);
+
+	useEffect(() => {
+		if (!search.q) navigate({ search: { q: question }, replace: true });
+	}, [search.q, question, navigate]);
+
+	const go = (change: Partial<CompareSearch>) =>
+		navigate({ search: (before: CompareSearch) => ({ ...before, ...change }) });
+	const ask = (next: Question) => go({ q: next, open: undefined, order: undefined });
+	const open = (narrow: Condition[]) => go({ open: narrow, order: undefined });
+
+	const found = useQuery({
+		queryKey: ["answer", question],
+		queryFn: () => unwrap(client.POST("/api/answers", { body: question })),
+		placeholderData: keepPreviousData,
+	});
+	const strip = { ...question, split: [], show: "strip", sort: [] } as Question;
+	const around = useQuery({
+		queryKey: ["answer", strip],
+		queryFn: () => unwrap(client.POST("/api/answers", { body: strip })),
+		placeholderData: keepPreviousData,
+		enabled: found.isSuccess,
+	});
+	const show = question.show ?? "spans";
+	const lens = (next: "spans" | "table") => ask({ ...question, show: next });
+
+	function turn(by: number): void {
+		const all = splitsOf(catalogue);
+		const now = all.findIndex((item) => item.key === splitKey(question.split?.[0]));
+		const next = all[(now + by + all.length) % all.length];
+		if (next) ask({ ...question, split: [next.dimension], sort: [] });
+	}
+	useKeys({
+		q: () => document.querySelector<HTMLElement>("#sentence button")?.focus(),
+		"1": () => lens("spans"),
+		"6": () => lens("table"),
+		t: () => lens(show === "table" ? "spans" : "table"),
+		d: () => setDetail(!detail),
+		"[": () => turn(-1),
+		"]": () => turn(1),
+		"?": () => setHelp(!help),
+		Escape: () =>
+			help ? setHelp(false) : search.open && go({ open: undefined, order: undefined }),
+	});
+
+	const answer = found.data;
+	return (
+		<div className="print-flow relative flex h-full flex-col">
+			<section aria-label="Question" className="shrink-0 border-b border-line px-5 pt-3 pb-3">
+				<Sentence {...{ question, catalogue, ask }} slots={answer?.slots} />
+				<Conditions {...{ answer, question, catalogue, ask, open }} />
+			</section>
+			{found.isError ? (
+				<div className="p-6">
+					<Trouble error={found.error} />
+					<Link to="/compare" search={{}} className="btn btn-sm mt-3">
+						Start from the first question
+					</Link>
+				</div>
+			) : (
+				<div className="print-flow grid min-h-0 flex-1 grid-cols-[214px_1fr_290px] max-[1100px]:grid-cols-[180px_1fr_240px]">
+					<Strip
+						{...{ question, catalogue }}
+						answer={around.data}
+						choose={(dimension) => ask({ ...question, split: [dimension], sort: [] })}
+					/>
+					<section
+						aria-label="Answer"
+						aria-busy={found.isFetching}
+						className="print-flow flex min-w-0 flex-col overflow-auto px-4 py-2.5"
+					>
+						<Lenses
+							show={show}
+							choose={lens}
+							sorted={question.sort?.[0]}
+							against={Boolean(question.against)}
+						/>
+						{!answer && <Waiting what="Working it out" />}
+						{answer && show === "table" && <Table {...{ answer, question, ask, open }} />}
+						{answer && show !== "table" && (
+							<Spans {...{ answer, open }} against={Boolean(answer.question.against)} />
+						)}
+					</section>
+					{answer ? <Reading {...{ answer, question, open, detail, setDetail }} /> : <div />}
+				</div>
+			)}
+			{search.open && answer && (
+				<Drawer
+					question={studentsOf(question, search.open, search.order)}
+					order={search.order}
+					setOrder={(order) => go({ order })}
+					close={() => go({ open: undefined, order: undefined })}
+				/>
+			)}
+			{help && <KeyHelp close={() => setHelp(false)} />}
+		</div>
+	);
+}

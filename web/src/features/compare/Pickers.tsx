@@ -1,0 +1,108 @@
+import type { Catalogue, Question } from "../../api/client";
+import { count } from "../../lib/numbers";
+import { measureOf, splitKey, splitsOf } from "./question";
+
+export interface PickerProps {
+	question: Question;
+	catalogue: Catalogue;
+	ask: (question: Question) => void;
+	close: () => void;
+}
+
+interface ChoiceProps {
+	chosen: boolean;
+	words: string;
+	aside?: string;
+	why?: string;
+	pick: () => void;
+}
+
+/** One line of a picker; `why` says why it cannot be chosen. */
+function Choice({ chosen, words, aside, why, pick }: ChoiceProps) {
+	return (
+		<button
+			type="button"
+			aria-pressed={chosen}
+			disabled={Boolean(why)}
+			onClick={pick}
+			className={`flex w-full items-baseline justify-between gap-3 rounded px-2 py-1 text-left enabled:hover:bg-amber-wash disabled:cursor-default disabled:text-muted ${chosen ? "bg-amber-wash font-semibold" : ""}`}
+		>
+			<span>
+				{words}
+				{why && <span className="block text-xs">{why}</span>}
+			</span>
+			{aside && <span className="shrink-0 text-xs text-muted">{aside}</span>}
+		</button>
+	);
+}
+
+export function MeasurePicker({ question, catalogue, ask, close }: PickerProps) {
+	const now = JSON.stringify(question.what[0]);
+	return (
+		<>
+			{catalogue.measures.map((measure) => {
+				const made = measureOf(measure);
+				return (
+					<Choice
+						key={measure.key}
+						chosen={JSON.stringify(made) === now}
+						words={`${measure.label}, ${measure.score_label}`}
+						aside={count(measure.n, "student")}
+						pick={() => {
+							const against = measure.has_prior ? question.against : null;
+							ask({ ...question, what: [made], against } as Question);
+							close();
+						}}
+					/>
+				);
+			})}
+		</>
+	);
+}
+
+export function SplitPicker({ question, catalogue, ask, close }: PickerProps) {
+	const now = splitKey(question.split?.[0]);
+	const none = { key: "nothing", label: "nothing", dimension: undefined };
+	return (
+		<>
+			{[none, ...splitsOf(catalogue)].map((item) => (
+				<Choice
+					key={item.key}
+					chosen={item.key === now}
+					words={item.label}
+					pick={() => {
+						ask({ ...question, split: item.dimension ? [item.dimension] : [], sort: [] });
+						close();
+					}}
+				/>
+			))}
+		</>
+	);
+}
+
+export function YardstickPicker({ question, catalogue, ask, close }: PickerProps) {
+	const now = JSON.stringify(question.what[0]);
+	const measure = catalogue.measures.find((item) => JSON.stringify(measureOf(item)) === now);
+	const choose = (against: Question["against"]) => () => {
+		ask({ ...question, against, sort: [] });
+		close();
+	};
+	return (
+		<>
+			<Choice
+				chosen={question.against !== null && question.against !== undefined}
+				words="where they started"
+				why={
+					measure && !measure.has_prior ? "There is no earlier sitting of this test." : undefined
+				}
+				pick={choose({ prior: {} } as Question["against"])}
+			/>
+			<Choice
+				chosen={!question.against}
+				words="nothing"
+				aside="the scores as they are"
+				pick={choose(null)}
+			/>
+		</>
+	);
+}

@@ -1,0 +1,150 @@
+import { useState } from "react";
+import type { Answer, Condition, Question } from "../../api/client";
+import { downloadCsv } from "../../api/client";
+import { count } from "../../lib/numbers";
+import { MEANING, SYMBOL, tone } from "../../lib/verdicts";
+import { Trouble } from "../../ui/Trouble";
+
+interface Props {
+	answer: Answer;
+	question: Question;
+	open: (narrow: Condition[]) => void;
+	detail: boolean;
+	setDetail: (shown: boolean) => void;
+}
+
+/** The right side: the chart read aloud, how it is worked out, and what can be done with it. */
+export function Reading({ answer, question, open, detail, setDetail }: Props) {
+	return (
+		<aside
+			aria-label="What it says"
+			className="print-flow flex min-h-0 flex-col border-l border-line"
+		>
+			<div className="print-flow min-h-0 flex-1 overflow-auto px-4 py-3">
+			<h2 className="mb-2 text-xs font-semibold text-muted">What it says</h2>
+			<ul className="space-y-2.5">
+				{answer.readings.map((reading) => (
+					<li key={reading.text} className="grid grid-cols-[20px_1fr] leading-snug">
+						<span className={tone(reading.kind)} title={MEANING[reading.kind]} aria-hidden="true">
+							{SYMBOL[reading.kind] || "·"}
+						</span>
+						<span>{reading.text}</span>
+					</li>
+				))}
+			</ul>
+			{answer.warnings.length > 0 && (
+				<ul className="mt-3 space-y-1 border-l-[3px] border-amber pl-3 text-[13px] text-amber-ink">
+					{answer.warnings.map((warning) => (
+						<li key={warning.code}>{warning.text}</li>
+					))}
+				</ul>
+			)}
+			<h2 className="mt-3 border-t border-line pt-3 mb-1 font-semibold">How this is worked out</h2>
+			<ul className="space-y-1.5 text-[13px] text-muted">
+				{answer.method.says.map((line) => (
+					<li key={line}>{line}</li>
+				))}
+			</ul>
+			<button
+				type="button"
+				className="no-print mt-1 self-start text-[13px] font-semibold text-ahead hover:underline"
+				aria-expanded={detail}
+				onClick={() => setDetail(!detail)}
+			>
+				{detail ? "Less" : "Everything that went in"}
+			</button>
+			{detail && <Facts answer={answer} />}
+			</div>
+			<Actions answer={answer} question={question} open={open} />
+		</aside>
+	);
+}
+
+function Facts({ answer }: { answer: Answer }) {
+	const lines = answer.method.facts.lines as
+		| { year_level: number | null; n: number; slope: number; residual_sd: number }[]
+		| undefined;
+	const plain = Object.entries(answer.method.facts).filter(
+		([, value]) => typeof value !== "object",
+	);
+	return (
+		<div className="mt-2 text-xs text-muted">
+			<p>
+				Version {answer.resolved.version}, {answer.engine}.{" "}
+				{Object.values(answer.resolved.sittings).join("; ")}.
+			</p>
+			<dl className="mt-1 grid grid-cols-[1fr_auto] gap-x-2">
+				{plain.map(([key, value]) => (
+					<div key={key} className="contents">
+						<dt>{key.replaceAll("_", " ")}</dt>
+						<dd className="max-w-[130px] text-right">
+							{typeof value === "number" ? Number(value.toFixed(3)) : String(value)}
+						</dd>
+					</div>
+				))}
+			</dl>
+			{lines && (
+				<table className="mt-2 w-full text-right">
+					<thead>
+						<tr>
+							<th className="text-left font-semibold">Year</th>
+							<th className="font-semibold">n</th>
+							<th className="font-semibold">slope</th>
+							<th className="font-semibold">error sd</th>
+						</tr>
+					</thead>
+					<tbody>
+						{lines.map((line) => (
+							<tr key={line.year_level}>
+								<td className="text-left">{line.year_level ?? "–"}</td>
+								<td>{line.n}</td>
+								<td>{line.slope.toFixed(2)}</td>
+								<td>{line.residual_sd.toFixed(1)}</td>
+							</tr>
+						))}
+					</tbody>
+				</table>
+			)}
+		</div>
+	);
+}
+
+function Actions({ answer, question, open }: Omit<Props, "detail" | "setDetail">) {
+	const [copied, setCopied] = useState("");
+	const [error, setError] = useState<unknown>();
+	function copy(pinned: boolean): void {
+		const url = new URL(window.location.href);
+		if (pinned)
+			url.searchParams.set("q", JSON.stringify({ ...question, version: answer.resolved.version }));
+		navigator.clipboard
+			.writeText(url.toString())
+			.then(() => setCopied(pinned ? "Copied; it will always show these data." : "Copied."))
+			.catch(() => setCopied("The browser does not allow copying here."));
+	}
+	return (
+		<div className="no-print space-y-2 border-t border-line px-4 pt-3 pb-1">
+			<button type="button" className="btn btn-outline btn-sm w-full" onClick={() => open([])}>
+				See the {count(answer.coverage[0]?.population ?? 0, "student")}
+			</button>
+			<div className="grid grid-cols-2 gap-2">
+				<button type="button" className="btn btn-outline btn-sm" onClick={() => copy(false)}>
+					Copy link
+				</button>
+				<button type="button" className="btn btn-outline btn-sm" onClick={() => copy(true)}>
+					Copy as it was
+				</button>
+			</div>
+			<button
+				type="button"
+				className="btn btn-primary btn-sm w-full"
+				onClick={() => downloadCsv(question).then(() => setError(undefined), setError)}
+			>
+				Export these numbers
+			</button>
+			<p role="status" className="min-h-4 text-xs text-muted">
+				{copied}
+			</p>
+			{error !== undefined && <Trouble error={error} />}
+		</div>
+	);
+}

@@ -1,0 +1,83 @@
+import { scaleLinear } from "@visx/scale";
+import type { Answer, Catalogue, Dimension, Question, Schemas } from "../../api/client";
+import { figure } from "../../lib/numbers";
+import { colour } from "../../lib/verdicts";
+import { splitKey } from "./question";
+
+interface Props {
+	answer: Answer | undefined;
+	question: Question;
+	catalogue: Catalogue;
+	choose: (dimension: Dimension) => void;
+}
+
+const WIDTH = 76;
+
+/** For every characteristic, how far apart its groups are, before any click. */
+export function Strip({ answer, question, choose }: Props) {
+	const entries = answer?.body.show === "strip" ? answer.body.entries : [];
+	const now = splitKey(question.split?.[0]);
+	const values = entries.flatMap((entry) => entry.marks.map((mark) => mark.value));
+	const x = scaleLinear<number>({
+		domain: [Math.min(0, ...values), Math.max(1, ...values)],
+		range: [5, WIDTH - 5],
+	});
+	if (!question.against && values.length) x.domain([Math.min(...values), Math.max(...values)]);
+	return (
+		<nav aria-label="Split by" className="no-print overflow-auto border-r border-line py-3">
+			<h2 className="px-4 pb-2 text-xs font-semibold text-muted">Split by</h2>
+			<ul>
+				{entries.map((entry) => {
+					const key = splitKey(entry.dimension);
+					return (
+						<li key={key}>
+							<button
+								type="button"
+								aria-pressed={key === now}
+								onClick={() => choose(entry.dimension)}
+								className={`flex w-full items-center justify-between gap-1 border-l-[3px] px-3 py-1.5 text-left hover:bg-wash ${key === now ? "border-ahead bg-ahead-wash" : "border-transparent"}`}
+							>
+								<span className="min-w-0">
+									<span className={`block ${key === now ? "font-bold" : ""}`}>{entry.label}</span>
+									<span className="block text-xs text-muted">{summary(entry)}</span>
+								</span>
+								<Marks entry={entry} x={x} against={Boolean(question.against)} />
+							</button>
+						</li>
+					);
+				})}
+			</ul>
+		</nav>
+	);
+}
+
+/** The size in words; what chance alone could give is not given a number to rank by. */
+function summary(entry: Schemas["StripEntry"]): string {
+	if (entry.size === null || entry.size === undefined) return "too few to say";
+	if (!entry.beyond_chance) return "within chance";
+	return `${entry.kind} ${figure(Math.abs(entry.size))}`;
+}
+
+interface MarksProps {
+	entry: Schemas["StripEntry"];
+	x: (value: number) => number;
+	against: boolean;
+}
+
+function Marks({ entry, x, against }: MarksProps) {
+	return (
+		<svg width={WIDTH} height="14" aria-hidden="true" className="shrink-0">
+			{against && <path d={`M${x(0)} 0V14`} stroke="var(--color-line)" />}
+			{entry.marks.map((mark) => (
+				<circle
+					key={mark.label}
+					cx={x(mark.value)}
+					cy="7"
+					r="3"
+					fill={colour(mark.verdict)}
+					fillOpacity="0.65"
+				/>
+			))}
+		</svg>
+	);
+}

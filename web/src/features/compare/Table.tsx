@@ -1,0 +1,111 @@
+import type { Answer, Condition, Question, Row } from "../../api/client";
+import { figure, range, signed } from "../../lib/numbers";
+import { MEANING, SYMBOL, tone } from "../../lib/verdicts";
+
+interface Props {
+	answer: Answer;
+	question: Question;
+	ask: (question: Question) => void;
+	open: (narrow: Condition[]) => void;
+}
+
+type Key =
+	| "n"
+	| "missing"
+	| "mean"
+	| "sd"
+	| "q1"
+	| "median"
+	| "q3"
+	| "yardstick"
+	| "span"
+	| "low"
+	| "effect";
+const COLUMNS: { key: Key; label: string; against?: boolean; show: (row: Row) => string }[] = [
+	{ key: "n", label: "n", show: (row) => figure(row.n, 0) },
+	{ key: "missing", label: "missing", show: (row) => figure(row.missing, 0) },
+	{ key: "mean", label: "mean", show: (row) => figure(row.mean) },
+	{ key: "sd", label: "sd", show: (row) => figure(row.sd) },
+	{ key: "q1", label: "lower quarter", show: (row) => figure(row.q1) },
+	{ key: "median", label: "median", show: (row) => figure(row.median) },
+	{ key: "q3", label: "upper quarter", show: (row) => figure(row.q3) },
+	{ key: "yardstick", label: "expected", against: true, show: (row) => figure(row.yardstick) },
+	{ key: "span", label: "span", against: true, show: (row) => signed(row.span) },
+	{ key: "low", label: "95% interval", show: (row) => range(row.low, row.high) },
+	{ key: "effect", label: "in sd", against: true, show: (row) => signed(row.effect, 2) },
+];
+
+/** The lens Table: every figure of every row; a head sorts, a row opens its students. */
+export function Table({ answer, question, ask, open }: Props) {
+	if (answer.body.show !== "spans" && answer.body.show !== "table") return null;
+	const columns = COLUMNS.filter((column) => !column.against || question.against);
+	const sort = question.sort?.[0];
+	function by(key: string): void {
+		const dir = sort?.by === key && sort.dir !== "desc" ? "desc" : "asc";
+		ask({ ...question, sort: [{ by: key, dir }] });
+	}
+	function head(key: string, label: string, side: string) {
+		const mine = sort?.by === key;
+		return (
+			<th
+				key={key}
+				scope="col"
+				className={`px-1.5 py-2 align-bottom font-semibold text-muted ${side}`}
+				aria-sort={mine ? (sort?.dir === "desc" ? "descending" : "ascending") : undefined}
+			>
+				<button type="button" className="hover:text-ink" onClick={() => by(key)}>
+					{label}
+					{mine && <span aria-hidden="true">{sort?.dir === "desc" ? " ↓" : " ↑"}</span>}
+				</button>
+			</th>
+		);
+	}
+	return (
+		<table className="w-full text-[13px]">
+			<caption className="sr-only">{answer.sentence}</caption>
+			<thead>
+				<tr className="border-b border-line">
+					{head("label", answer.body.dimension, "text-left")}
+					{columns.map((column) => head(column.key, column.label, "text-right"))}
+				</tr>
+			</thead>
+			<tbody>
+				{[...answer.reference, ...answer.body.rows].map((row) => (
+					<tr
+						key={row.key}
+						className={`border-b border-line/70 ${row.key === "district" ? "bg-wash font-semibold" : ""}`}
+					>
+						<th scope="row" className="px-1.5 py-1.5 text-left font-semibold whitespace-nowrap">
+							{row.open && row.narrow ? (
+								<button
+									type="button"
+									className="hover:underline"
+									onClick={() => open(row.narrow ?? [])}
+								>
+									{row.label}
+								</button>
+							) : (
+								row.label
+							)}
+						</th>
+						{columns.map((column) => (
+							<td key={column.key} className="px-1.5 text-right whitespace-nowrap">
+								{column.show(row)}
+								{column.key === "span" && <Verdict row={row} />}
+							</td>
+						))}
+					</tr>
+				))}
+			</tbody>
+		</table>
+	);
+}
+
+function Verdict({ row }: { row: Row }) {
+	const verdict = row.verdict ?? "none";
+	return (
+		<span className={`ml-1.5 inline-block w-16 text-left ${tone(verdict)}`} title={MEANING[verdict]}>
+			<span aria-hidden="true">{SYMBOL[verdict]}</span> {verdict === "none" ? "" : verdict}
+		</span>
+	);
+}

@@ -1,0 +1,116 @@
+import { useState } from "react";
+import type { Catalogue, Question } from "../../api/client";
+import { figure } from "../../lib/numbers";
+import { type Field, type FieldKey, fieldsOf, toggled, valuesOf } from "./question";
+
+interface Props {
+	question: Question;
+	catalogue: Catalogue;
+	ask: (question: Question) => void;
+	start?: FieldKey;
+}
+
+/** Fields on the left, their values with counts on the right; every tick takes effect at once. */
+export function WhoPicker({ question, catalogue, ask, start }: Props) {
+	const fields = fieldsOf(catalogue);
+	const [key, setKey] = useState<FieldKey>(start ?? fields[0]?.key ?? "school");
+	const field = fields.find((item) => item.key === key);
+	return (
+		<div className="grid grid-cols-[180px_1fr] gap-2">
+			<ul className="border-r border-line pr-1">
+				{fields.map((item) => (
+					<li key={item.key}>
+						<button
+							type="button"
+							aria-pressed={item.key === key}
+							onClick={() => setKey(item.key)}
+							className={`flex w-full justify-between rounded px-2 py-1 text-left hover:bg-wash ${item.key === key ? "bg-wash font-semibold" : ""}`}
+						>
+							{item.label}
+							<span className="text-xs text-amber-ink">
+								{valuesOf(question, item.key).length || ""}
+							</span>
+						</button>
+					</li>
+				))}
+			</ul>
+			<div>
+				{field && <Values key={field.key} field={field} question={question} ask={ask} />}
+				<AsOf question={question} ask={ask} today={catalogue.today} />
+			</div>
+		</div>
+	);
+}
+
+function Values({ field, question, ask }: { field: Field; question: Question; ask: Props["ask"] }) {
+	const [search, setSearch] = useState("");
+	const chosen = valuesOf(question, field.key);
+	const shown = field.options.filter((option) =>
+		option.label.toLowerCase().includes(search.toLowerCase()),
+	);
+	return (
+		<fieldset>
+			<legend className="mb-1 font-semibold">{field.label}</legend>
+			{field.options.length > 12 && (
+				<input
+					className="input input-sm mb-1 w-full"
+					aria-label={`Search ${field.label}`}
+					placeholder="Search"
+					value={search}
+					onChange={(event) => setSearch(event.target.value)}
+				/>
+			)}
+			<div className="max-h-64 overflow-auto">
+				{shown.slice(0, 200).map((option) => (
+					<label
+						key={String(option.id)}
+						className="flex items-baseline gap-2 rounded px-1 py-0.5 hover:bg-amber-wash"
+					>
+						<input
+							type="checkbox"
+							className="relative top-0.5 accent-(--color-ahead)"
+							checked={chosen.includes(option.id)}
+							onChange={() => ask(toggled(question, field.key, option.id))}
+						/>
+						<span>{option.label}</span>
+						<span className="ml-auto text-xs text-muted">{figure(option.n, 0)}</span>
+					</label>
+				))}
+				{shown.length > 200 && <p className="text-muted">{shown.length - 200} more: search.</p>}
+			</div>
+		</fieldset>
+	);
+}
+
+function AsOf({
+	question,
+	ask,
+	today,
+}: {
+	question: Question;
+	ask: Props["ask"];
+	today: string | null;
+}) {
+	const now = question.who?.as_of ?? "sitting";
+	const choices = [
+		["sitting", "as they were at the sitting"],
+		["today", `as they are today${today ? ` (${today})` : ""}`],
+	] as const;
+	return (
+		<fieldset className="mt-2 border-t border-line pt-2">
+			<legend className="sr-only">As of when</legend>
+			{choices.map(([value, words]) => (
+				<label key={value} className="flex items-baseline gap-2 px-1 py-0.5">
+					<input
+						type="radio"
+						name="as-of"
+						className="relative top-0.5 accent-(--color-ahead)"
+						checked={now === value}
+						onChange={() => ask({ ...question, who: { ...question.who, as_of: value } })}
+					/>
+					{words}
+				</label>
+			))}
+		</fieldset>
+	);
+}

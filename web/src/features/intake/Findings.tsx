@@ -1,0 +1,156 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import {
+	client,
+	type DraftState,
+	type Finding,
+	type IntakeSettings,
+	unwrap,
+} from "../../api/client";
+import { Trouble } from "../../ui/Trouble";
+import { Waiting } from "../../ui/Waiting";
+
+interface Props {
+	state: DraftState;
+	save: (settings: IntakeSettings) => void;
+}
+
+const BADGE = {
+	stop: { words: "Stops", look: "bg-behind-wash text-behind" },
+	ask: { words: "Ask", look: "bg-amber-wash text-amber-ink" },
+	done: { words: "Done", look: "bg-ahead-wash text-ahead" },
+} as const;
+
+/** What was found, by what it asks of the user: stops, questions, things done for them. */
+export function Findings({ state, save }: Props) {
+	const found = state.examination?.findings ?? [];
+	const order = { stop: 0, ask: 1, done: 2 };
+	const sorted = [...found].sort((a, b) => order[a.kind] - order[b.kind]);
+	function decide(finding: Finding, choice: string): void {
+		const { [finding.key]: _, ...rest } = state.settings.decisions ?? {};
+		save({ ...state.settings, decisions: choice ? { ...rest, [finding.key]: choice } : rest });
+	}
+	if (sorted.length === 0) return <p className="text-muted">Nothing stands in the way.</p>;
+	return (
+		<section aria-label="What was found">
+			<h2 className="border-b border-line pb-1 text-[13px] font-semibold text-muted">
+				What was found
+			</h2>
+			<ul>
+				{sorted.map((finding) => (
+					<Line key={finding.key} draft={state.id} finding={finding} decide={decide} />
+				))}
+			</ul>
+		</section>
+	);
+}
+
+interface LineProps {
+	draft: string;
+	finding: Finding;
+	decide: (finding: Finding, choice: string) => void;
+}
+
+function Line({ draft, finding, decide }: LineProps) {
+	const [open, setOpen] = useState(false);
+	const badge = BADGE[finding.kind];
+	const settled = finding.kind === "stop" && finding.chosen;
+	const choices = finding.choices ?? [];
+	return (
+		<li className="border-b border-line/70 py-2">
+			<div className="grid grid-cols-[64px_1fr_auto] items-start gap-2">
+				<span
+					className={`rounded px-2 py-0.5 text-center text-[13px] font-semibold ${settled ? "bg-ahead-wash text-ahead" : badge.look}`}
+				>
+					{settled ? "Settled" : badge.words}
+				</span>
+				<div>
+					<p className="font-semibold">{finding.title}</p>
+					<p className="text-[13px] text-muted">{finding.detail}</p>
+				</div>
+				<div className="flex items-center gap-3">
+					{choices.length > (finding.kind === "stop" ? 0 : 1) && (
+						<select
+							className="select select-sm w-56"
+							aria-label={`${finding.title}: choose`}
+							value={finding.chosen ?? ""}
+							onChange={(event) => decide(finding, event.target.value)}
+						>
+							{finding.kind === "stop" && <option value="">Choose what to do</option>}
+							{choices.map((choice) => (
+								<option key={choice.key} value={choice.key}>
+									{choice.label}
+								</option>
+							))}
+						</select>
+					)}
+					{finding.rows.length > 0 && (
+						<button
+							type="button"
+							className="font-semibold text-ahead hover:underline"
+							aria-expanded={open}
+							aria-label={`${open ? "Hide" : "Show"} the rows: ${finding.title}`}
+							onClick={() => setOpen(!open)}
+						>
+							{open ? "Hide" : "Show"}
+						</button>
+					)}
+				</div>
+			</div>
+			{open && <FileRows draft={draft} finding={finding.key} n={finding.n} />}
+		</li>
+	);
+}
+
+/** The file's own rows, with the file's own line numbers. */
+function FileRows({ draft, finding, n }: { draft: string; finding: string; n: number }) {
+	const rows = useQuery({
+		queryKey: ["draft", draft, "rows", finding],
+		queryFn: () =>
+			unwrap(
+				client.GET("/api/drafts/{draft_id}/rows", {
+					params: { path: { draft_id: draft }, query: { finding } },
+				}),
+			),
+	});
+	if (rows.isError) return <Trouble error={rows.error} />;
+	if (!rows.data) return <Waiting what="Looking them up" />;
+	return (
+		<div className="mt-2 ml-[72px] max-h-56 overflow-auto rounded border border-line">
+			<table className="text-left text-xs whitespace-nowrap">
+				<thead className="sticky top-0 bg-wash">
+					<tr>
+						<th scope="col" className="px-2 py-1">
+							Line
+						</th>
+						{rows.data.headers.map((header) => (
+							<th key={header} scope="col" className="px-2">
+								{header}
+							</th>
+						))}
+					</tr>
+				</thead>
+				<tbody>
+					{rows.data.rows.map((row) => (
+						<tr key={row.row} className="border-t border-line/60">
+							<th scope="row" className="px-2 py-0.5 font-semibold">
+								{row.row}
+							</th>
+							{row.cells.map((cell, at) => (
+								// biome-ignore lint/suspicious/noArrayIndexKey: cells have no other name than their place
+								<td key={at} className="px-2">
+									{cell}
+								</td>
+							))}
+						</tr>
+					))}
+				</tbody>
+			</table>
+			{n > rows.data.rows.length && (
+				<p className="px-2 text-muted">
+					The first {rows.data.rows.length} of {n}.
+				</p>
+			)}
+		</div>
+	);
+}

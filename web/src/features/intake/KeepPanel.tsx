@@ -1,0 +1,133 @@
+import type { DraftState, Schemas } from "../../api/client";
+import { count, figure } from "../../lib/numbers";
+
+interface Props {
+	state: DraftState;
+	busy: boolean;
+	keep: (token: string) => void;
+}
+
+/** The right side: what will happen if it is kept now. */
+export function KeepPanel({ state, busy, keep }: Props) {
+	const shown = state.examination;
+	if (!shown)
+		return (
+			<aside aria-label="If you keep it now" className="border-l border-line px-4 py-4">
+				<h2 className="mb-2 font-bold">If you keep it now</h2>
+				<p className="text-muted">Nothing yet: the file is not understood.</p>
+			</aside>
+		);
+	const open = shown.findings.filter((finding) => finding.kind === "stop" && !finding.chosen);
+	return (
+		<aside
+			aria-label="If you keep it now"
+			className="flex flex-col overflow-auto border-l border-line px-4 py-4"
+		>
+			<h2 className="mb-1 font-bold">If you keep it now</h2>
+			<dl className="mb-4">
+				{shown.counts.map((item) => (
+					<div key={item.key} className="flex justify-between border-b border-line/70 px-2 py-1.5">
+						<dt>{item.label}</dt>
+						<dd className="font-bold">{figure(item.n, 0)}</dd>
+					</div>
+				))}
+			</dl>
+			<Created creates={shown.creates} />
+			<Assumed defaults={shown.defaults} />
+			{shown.first_look.map((look) => (
+				<FirstLook key={look.label} look={look} />
+			))}
+			<div className="mt-auto pt-3">
+				<p role="status" className="mb-2 text-[13px] text-muted">
+					Keeping is one step and can be undone from the history.
+					{open.length > 0 && ` ${count(open.length, "thing")} must be settled first.`}
+				</p>
+				<button
+					type="button"
+					className="btn btn-primary w-full"
+					disabled={open.length > 0 || busy}
+					onClick={() => keep(shown.token ?? "")}
+				>
+					{busy
+						? "Working…"
+						: `Keep ${count(shown.rows_kept, state.kind === "roster" ? "row" : "result")}`}
+				</button>
+			</div>
+		</aside>
+	);
+}
+
+function Created({ creates }: { creates: Schemas["Creation"][] }) {
+	if (creates.length === 0) return null;
+	return (
+		<section aria-label="Will be created" className="mb-4">
+			<h3 className="text-[13px] font-semibold">Will be created</h3>
+			<ul className="text-[13px]">
+				{creates.map((item) => (
+					<li key={item.kind}>
+						<b>
+							{item.names.length}{" "}
+							{item.names.length === 1
+								? item.kind.replace(/(e?)s$/, item.kind === "classes" ? "" : "$1")
+								: item.kind}
+						</b>
+						:{" "}
+						<span className="text-muted">
+							{item.names.slice(0, 12).join(", ")}
+							{item.names.length > 12 && " …"}
+						</span>
+					</li>
+				))}
+			</ul>
+		</section>
+	);
+}
+
+function Assumed({ defaults }: { defaults: Schemas["DefaultUsed"][] }) {
+	if (defaults.length === 0) return null;
+	return (
+		<section aria-label="Assumed" className="mb-4 text-[13px]">
+			<h3 className="font-semibold">Assumed</h3>
+			<ul>
+				{defaults.map((item) => (
+					<li key={item.key}>
+						<b>{item.key.replaceAll("_", " ")}</b> {item.value || "none"}{" "}
+						<span className="text-muted">({item.why})</span>
+					</li>
+				))}
+			</ul>
+		</section>
+	);
+}
+
+function FirstLook({ look }: { look: Schemas["FirstLook"] }) {
+	const most = Math.max(...look.counts, 1);
+	const step = 280 / Math.max(look.counts.length, 1);
+	return (
+		<figure className="mb-3" aria-label={`First look: ${look.label}`}>
+			<figcaption className="text-[13px] font-semibold">{look.label}</figcaption>
+			<svg viewBox="0 0 280 62" className="w-full" aria-hidden="true">
+				{look.counts.map((n, at) => (
+					<rect
+						key={look.edges[at]}
+						x={at * step}
+						y={60 - (n / most) * 58}
+						width={step - 2}
+						height={(n / most) * 58}
+						fill="var(--color-ahead)"
+						opacity="0.75"
+					/>
+				))}
+				<path d="M0 60.500H280" stroke="var(--color-neither)" />
+			</svg>
+			<p className="flex justify-between text-xs text-muted">
+				<span>{figure(look.edges[0], 0)}</span>
+				<span>
+					n {figure(look.n, 0)}, {figure(look.missing, 0)} missing · mean {figure(look.mean)}, sd{" "}
+					{figure(look.sd)}
+				</span>
+				<span>{figure(look.edges.at(-1), 0)}</span>
+			</p>
+		</figure>
+	);
+}

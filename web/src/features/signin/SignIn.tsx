@@ -1,0 +1,84 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { client, unwrap } from "../../api/client";
+import { Trouble } from "../../ui/Trouble";
+
+export function SignIn() {
+	const queries = useQueryClient();
+	const [login, setLogin] = useState("");
+	const [password, setPassword] = useState("");
+	const entry = useMutation({
+		mutationFn: () => unwrap(client.POST("/api/session", { body: { login, password } })),
+		onSuccess: (person) => queries.setQueryData(["session"], person),
+	});
+	function submit(event: FormEvent): void {
+		event.preventDefault();
+		entry.mutate();
+	}
+	return (
+		<main className="grid h-full grid-rows-[1fr_auto_2fr] bg-paper">
+			<div />
+			<form onSubmit={submit} className="mx-auto w-full max-w-[340px] px-4" aria-label="Sign in">
+				<BridgeDrawing />
+				<h1 className="mb-1 text-2xl font-bold">Bridge Chart</h1>
+				<p className="mb-5 text-muted">From where they started to where they are.</p>
+				<label className="mb-3 block">
+					<span className="mb-1 block font-semibold">Login</span>
+					<input
+						className="input w-full"
+						name="login"
+						autoComplete="username"
+						value={login}
+						onChange={(event) => setLogin(event.target.value)}
+						required
+					/>
+				</label>
+				<label className="mb-4 block">
+					<span className="mb-1 block font-semibold">Password</span>
+					<input
+						className="input w-full"
+						name="password"
+						type="password"
+						autoComplete="current-password"
+						value={password}
+						onChange={(event) => setPassword(event.target.value)}
+						required
+					/>
+				</label>
+				<button type="submit" className="btn btn-primary w-full" disabled={entry.isPending}>
+					Sign in
+				</button>
+				{entry.isError && (
+					<div className="mt-4">
+						<Trouble error={entry.error} />
+					</div>
+				)}
+			</form>
+		</main>
+	);
+}
+
+function BridgeDrawing() {
+	return (
+		<svg viewBox="0 0 300 70" aria-hidden="true" className="mb-5 w-full">
+			<path d="M0 60h300" stroke="var(--color-line)" strokeWidth="2" />
+			<path d="M20 60C60-16 240-16 280 60" fill="none" stroke="var(--color-ink)" strokeWidth="2" />
+			{[60, 100, 140, 180, 220].map((x) => (
+				<path
+					key={x}
+					d={`M${x + 10} 60V${20 + ((x - 140) / 15) ** 2 * 0.7}`}
+					stroke="var(--color-neither)"
+				/>
+			))}
+			<circle
+				cx="20"
+				cy="60"
+				r="5"
+				fill="var(--color-paper)"
+				stroke="var(--color-ink)"
+				strokeWidth="2"
+			/>
+			<circle cx="280" cy="60" r="6" fill="var(--color-ahead)" />
+		</svg>
+	);
+}

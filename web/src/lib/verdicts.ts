@@ -1,0 +1,30 @@
+/** The symbol comes from the row's verdict alone: in chart, table and words. */
+export const SYMBOL: Record<string, string> = {
+	ahead: "▲",
+	behind: "▼",
+	alike: "●",
+	unclear: "○",
+	few: "◇",
+	none: "",
+};
+
+export const MEANING: Record<string, string> = {
+	ahead: "ahead by more than chance would give",
+	behind: "behind by more than chance would give",
+	alike: "shown to be close",
+	unclear: "too wide to tell",
+	few: "too few to judge",
+	none: "",
+};
+
+export function tone(verdict: string): string {
+	if (verdict === "ahead") return "text-ahead";
+	if (verdict === "behind") return "text-behind";
+	return "text-muted";
+}
+
+export function colour(verdict: string): string {
+	if (verdict === "ahead") return "var(--color-ahead)";
+	if (verdict === "behind") return "var(--color-behind)";
+	return "var(--color-neither)";
+}
