@@ -15,7 +15,8 @@ def student_ids(connection: sa.Connection, numbers: Sequence[str]) -> dict[str, 
     given = {"numbers": list(numbers)}
     connection.execute(
         sa.text(
-            "INSERT INTO student (number) SELECT DISTINCT unnest(CAST(:numbers AS text[])) "
+            "INSERT INTO student (number) "
+            "SELECT DISTINCT unnest(CAST(:numbers AS text[])) AS number ORDER BY number "
             "ON CONFLICT DO NOTHING"
         ),
         given,

@@ -96,30 +96,43 @@ def keep(
         snapshot = snapshot_of(engine, settings.snapshots, version)
         number = new_version(connection, actor.account_id, f"kept: {plan.examination.title}")
         batch_id = _write_batch(connection, plan, said, source_id)
-        if isinstance(plan, RosterPlan):
-            counts, covers = write_roster(connection, plan, batch_id, number)
-            connection.execute(
-                sa.update(t.batch).where(t.batch.c.id == batch_id).values(covers=covers)
-            )
-        else:
-            counts = write_results(connection, plan, snapshot, batch_id, number)
-        _write_set_aside(connection, plan, sheet, batch_id, counts)
-        connection.execute(
-            sa.update(t.batch)
-            .where(t.batch.c.id == batch_id)
-            .values(counts={**_counts(plan), **counts})
-        )
+        _write_facts(connection, plan, sheet, snapshot, batch_id, number)
         record_event(connection, batch_id, number, "kept", actor.account_id)
         if draft_id is not None:
-            gone = connection.execute(sa.delete(t.draft).where(t.draft.c.id == draft_id))
-            if not gone.rowcount:
-                raise ChangedMeanwhile(
-                    "This file was kept already.", kept="It was kept once.",
-                    next_step="Look at it in the history.",
-                )  # fmt: skip
+            _take_draft(connection, draft_id)
         _audit(connection, actor, "keep", {"batch": batch_id, "title": plan.examination.title})
     _refresh(engine, settings, number)
     return Kept(batch_id, number)
+
+
+def _write_facts(
+    connection: sa.Connection,
+    plan: Plan,
+    sheet: Sheet,
+    snapshot: Snapshot,
+    batch_id: int,
+    version: int,
+) -> None:
+    """The plan's rows, those set aside, and the batch's counts."""
+    values: dict[str, Any] = {}
+    if isinstance(plan, RosterPlan):
+        counts, values["covers"] = write_roster(connection, plan, batch_id, version)
+    else:
+        counts = write_results(connection, plan, snapshot, batch_id, version)
+    _write_set_aside(connection, plan, sheet, batch_id, counts)
+    values["counts"] = {**_counts(plan), **counts}
+    connection.execute(sa.update(t.batch).where(t.batch.c.id == batch_id).values(**values))
+
+
+def _take_draft(connection: sa.Connection, draft_id: str) -> None:
+    """The draft goes with the keep; a second keep of it finds none."""
+    gone = connection.execute(sa.delete(t.draft).where(t.draft.c.id == draft_id))
+    if not gone.rowcount:
+        raise ChangedMeanwhile(
+            "This file was kept already.",
+            kept="It was kept once.",
+            next_step="Look at it in the history.",
+        )
 
 
 def change_standing(

@@ -31,26 +31,8 @@ def write_results(
     ids = np.arange(first, first + count, dtype=np.int64)
     students = snapshot.student_ids[rows["student"].to_numpy()].astype(np.int32)
     at = np.array(sittings, np.int32)[rows["sitting"].to_numpy()]
-    dates = rows["date"].to_numpy()
-    status = rows["status"].to_numpy()
     lines = rows["line"].to_numpy()
-    copy_in(
-        connection,
-        "attempt",
-        records(
-            count,
-            batch_id=(np.int32, batch_id),
-            row=(np.int32, lines),
-            id=(np.int64, ids),
-            student_id=(np.int32, students),
-            sitting_id=(np.int32, at),
-            tested_year_level=(np.int16, rows["year_level"].to_numpy()),
-            number=(np.int16, 1),
-            date=(np.int32, days(dates)),
-            status=(np.int16, status),
-            official=(np.bool_, True),
-        ),
-    )
+    _write_attempts(connection, plan, batch_id, ids, students, at)
     scores: dict[str, set[str]] = {str(sitting): set() for sitting in sittings}
     steps = _step_ids(connection, plan, version)
     for kind, column in plan.columns.items():
@@ -83,6 +65,34 @@ def write_results(
         "sitting_ids_in_order": sittings,
         "scores": {sitting: sorted(kinds) for sitting, kinds in scores.items()},
     }
+
+
+def _write_attempts(
+    connection: sa.Connection,
+    plan: ResultsPlan,
+    batch_id: int,
+    ids: NDArray[np.int64],
+    students: NDArray[np.int32],
+    sittings: NDArray[np.int32],
+) -> None:
+    rows = plan.rows
+    copy_in(
+        connection,
+        "attempt",
+        records(
+            rows.height,
+            batch_id=(np.int32, batch_id),
+            row=(np.int32, rows["line"].to_numpy()),
+            id=(np.int64, ids),
+            student_id=(np.int32, students),
+            sitting_id=(np.int32, sittings),
+            tested_year_level=(np.int16, rows["year_level"].to_numpy()),
+            number=(np.int16, 1),
+            date=(np.int32, days(rows["date"].to_numpy())),
+            status=(np.int16, rows["status"].to_numpy()),
+            official=(np.bool_, True),
+        ),
+    )
 
 
 def _step_of(

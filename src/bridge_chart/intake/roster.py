@@ -64,6 +64,17 @@ def examine_roster(
     return _RosterExamination(sheet, settings, snapshot, today, columns, found).plan()
 
 
+@dataclass(frozen=True)
+class _Standing:
+    """On roll before; not seen before; changed school; no longer on roll."""
+
+    note: str
+    there: int
+    new: int
+    moved: int
+    gone: int
+
+
 class _RosterExamination:
     def __init__(
         self,
@@ -235,47 +246,25 @@ class _RosterExamination:
                 f"The roster is said to cover “{unknown[0]}”, a school that nobody knows.",
                 kept=KEPT,
             )
-        students = rows["student"].to_numpy()
-        roll = snapshot.roll_at(self.effective)
-        held = roll if roll and roll.academic_year == self.year else None
-        at = {name: place for place, name in enumerate(names)}
-        placed = np.array([at.get(name, -2) for name in rows["school"].to_list()])
-        before = (
-            np.where(students >= 0, held.school[students], NONE)
-            if held is not None
-            else np.full(len(students), NONE)
-        )
-        there = int(np.count_nonzero(held.school >= 0)) if held is not None else 0
-        gone = 0
-        if held is not None:
-            here = np.zeros(snapshot.students, bool)
-            here[students[students >= 0]] = True
-            covered = [at[name] for name in covers if name in at]
-            gone = int(np.count_nonzero(~here & np.isin(held.school, covered)))
+        now = self._standing(rows, covers)
         counts = [
-            Count(key="students", label="Students on this roster", n=len(students)),
-            Count(key="new", label="Not seen before", n=int(np.count_nonzero(students == NONE))),
-            Count(
-                key="moved",
-                label="Changed school",
-                n=int(np.count_nonzero((before >= 0) & (before != placed))),
-            ),
-            Count(key="gone", label="No longer on roll", n=gone),
+            Count(key="students", label="Students on this roster", n=rows.height),
+            Count(key="new", label="Not seen before", n=now.new),
+            Count(key="moved", label="Changed school", n=now.moved),
+            Count(key="gone", label="No longer on roll", n=now.gone),
             Count(key="set_aside", label="Set aside, nothing lost", n=len(self.found.aside)),
         ]
-        matched = int(np.count_nonzero(students >= 0))
+        matched = rows.height - now.new
         repaired = self.found.count("zeros")
         picture = Picture(
             left="Students known so far",
-            left_note=f"on roll in {self.year}"
-            if held is not None
-            else f"no roster of {self.year} yet",
-            left_total=there,
-            left_unmatched=gone,
+            left_note=now.note,
+            left_total=now.there,
+            left_unmatched=now.gone,
             right=f"Roster {self.year}",
             right_note=f"as of {self.effective}",
             right_total=self.sheet.cells.height,
-            right_unmatched=len(students) - matched,
+            right_unmatched=now.new,
             matched=matched,
             by_number=max(matched - repaired, 0),
             by_repair=repaired,
@@ -298,6 +287,26 @@ class _RosterExamination:
             rows_set_aside=len(self.found.aside),
             rows_copies=self.found.count("copies"),
         )
+
+    def _standing(self, rows: pl.DataFrame, covers: list[str]) -> _Standing:
+        """The roster against the roll that holds on its date."""
+        names = [s.name for s in self.snapshot.schools]
+        at = {name: place for place, name in enumerate(names)}
+        students = rows["student"].to_numpy()
+        new = int(np.count_nonzero(students == NONE))
+        roll = self.snapshot.roll_at(self.effective)
+        if roll is None:
+            return _Standing(f"no roster of {self.year} yet", 0, new, 0, 0)
+        known = students[students != NONE]
+        placed = np.array([at.get(name, NONE) for name in rows["school"].to_list()], np.int64)
+        before = roll.school[known]
+        moved = (before >= 0) & (before != placed[students != NONE])
+        here = np.zeros(self.snapshot.students, bool)
+        here[known] = True
+        covered = [at[name] for name in covers if name in at]
+        gone = ~here & np.isin(roll.school, covered)
+        there = int(np.count_nonzero(roll.school >= 0))
+        return _Standing(f"on roll in {self.year}", there, new, int(moved.sum()), int(gone.sum()))
 
     def _defaults(self, covers: list[str]) -> list[DefaultUsed]:
         used = []

@@ -61,9 +61,14 @@ def read_scores(sheet: Sheet, columns: list[ColumnInfo], found: Findings) -> Sco
         levels["level"] = names
         position = {name: place + 1.0 for place, name in enumerate(names)}
         values["level"] = column.replace_strict(position, default=None, return_dtype=pl.Float64)
-    coded = coded.zip_with(
-        ~(blank & coded.is_null()), pl.Series(["not_sat"]).new_from_index(0, len(blank))
-    )
+    empty = blank & coded.is_null()
+    if empty.any():
+        found.add(
+            "blank", "ask", f"{int(empty.sum())} rows have no score",
+            "Read as not sat; none counts as zero", empty.arg_true().to_list(),
+            [Choice(key="not_sat", label="Read so")], "not_sat",
+        )  # fmt: skip
+    coded = coded.set(empty, "not_sat")
     status = coded.fill_null("sat").replace_strict(
         {name: place for place, name in enumerate(STATUSES)}, return_dtype=pl.Int16
     )

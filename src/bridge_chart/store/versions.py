@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import sqlalchemy as sa
+from sqlalchemy.dialects.postgresql import distinct_on
 
 from bridge_chart.store import tables as t
 
@@ -50,7 +51,7 @@ def history(connection: sa.Connection) -> list[dict[str, Any]]:
     """All batches, newest first, with their latest event."""
     latest = (
         sa.select(t.batch_event)
-        .distinct(t.batch_event.c.batch_id)
+        .ext(distinct_on(t.batch_event.c.batch_id))
         .order_by(t.batch_event.c.batch_id, t.batch_event.c.id.desc())
         .subquery()
     )

@@ -1,0 +1,180 @@
+"""What every answer promises: adding up, one figure in every lens, the fit apart from the view."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import pytest
+from tests.support import Place, roster
+
+from bridge_chart.access.accounts import actor_named
+from bridge_chart.answers.wording import MINUS
+from bridge_chart.output.csv import to_csv
+from bridge_chart.output.text import to_text
+from bridge_chart.terms.errors import InvalidQuestion, NotFound
+
+MATHS = {"assessment": "Spring survey", "subject": "Mathematics", "sitting": "spring 2026"}
+BY_SCHOOL: dict[str, Any] = {
+    "what": [MATHS], "split": [{"field": "school"}], "against": {"prior": {}},
+    "who": {"all": [{"field": "year_level", "in": [8]}]},
+}  # fmt: skip
+SPLITS = [
+    {"field": "school"}, {"field": "class"}, {"field": "teacher"}, {"field": "year_level"},
+    {"characteristic": "Sex"}, {"characteristic": "Home language"},
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("split", SPLITS, ids=str)
+@pytest.mark.parametrize("against", [None, {"prior": {}}], ids=["nothing", "prior"])
+def test_counts_add_up(demo: Place, split: dict[str, Any], against: Any) -> None:
+    answer = demo.ask({"what": [MATHS], "split": [split], "against": against})
+    covered = answer.coverage[0]
+    assert covered.population == covered.counted + sum(m.n for m in covered.missing)
+    if not answer.body.rows[0].overlap:
+        assert sum(row.n for row in answer.body.rows) == covered.counted
+        assert sum(row.missing for row in answer.body.rows) == covered.population - covered.counted
+
+
+@pytest.mark.parametrize("split", SPLITS, ids=str)
+def test_narrow_opens_exactly_the_students_of_each_row(demo: Place, split: dict[str, Any]) -> None:
+    question = {**BY_SCHOOL, "split": [split]}
+    answer = demo.ask(question)
+    for row in answer.body.rows[:6]:
+        narrow = [
+            c.model_dump(mode="json", by_alias=True, exclude_none=True) for c in row.narrow or []
+        ]
+        for held, plain in zip(row.narrow or [], narrow, strict=True):
+            if getattr(held, "in_", None) == [None]:
+                plain["in"] = [None]
+        asked = {**question, "show": "students", "split": [],
+                 "who": {"all": [*BY_SCHOOL["who"]["all"], *narrow]}}  # fmt: skip
+        opened = demo.ask(asked)
+        assert opened.body.counted == row.n
+        assert opened.coverage[0].population == row.n + row.missing
+
+
+def test_each_missing_reason_opens_its_students(demo: Place) -> None:
+    answer = demo.ask(BY_SCHOOL)
+    assert {m.reason for m in answer.coverage[0].missing} >= {"absent", "no_prior", "no_row"}
+    for missing in answer.coverage[0].missing:
+        narrow = [
+            c.model_dump(mode="json", by_alias=True, exclude_none=True) for c in missing.narrow
+        ]
+        asked = {**BY_SCHOOL, "show": "students", "split": [],
+                 "who": {"all": [*BY_SCHOOL["who"]["all"], *narrow]}}  # fmt: skip
+        opened = demo.ask(asked)
+        assert len(opened.body.student) == missing.n
+        assert opened.body.counted == 0
+        reasons = next(c.values for c in opened.body.columns if c.key == "reason")
+        assert set(reasons) == {missing.label}
+
+
+def test_a_figure_in_two_lenses_is_identical(demo: Place) -> None:
+    spans, table = demo.ask(BY_SCHOOL), demo.ask({**BY_SCHOOL, "show": "table"})
+    assert spans.body.rows == table.body.rows
+    assert spans.reference == table.reference
+    assert spans.readings == table.readings
+
+
+def test_rows_of_an_answer_are_the_drawers_students(demo: Place) -> None:
+    """A row's mean span is the mean of the spans that its drawer lists."""
+    row = demo.ask(BY_SCHOOL).body.rows[0]
+    who = {"all": [*BY_SCHOOL["who"]["all"], {"field": "school", "in": [row.label]}]}
+    opened = demo.ask({**BY_SCHOOL, "show": "students", "split": [], "who": who})
+    spans = next(c.values for c in opened.body.columns if c.key == "span")
+    assert np.mean([s for s in spans if s is not None]) == pytest.approx(row.span, abs=1e-9)
+
+
+def test_filtering_changes_no_students_expectation(demo: Place) -> None:
+    def expected(who: dict[str, Any]) -> dict[int, float]:
+        answer = demo.ask({**BY_SCHOOL, "show": "students", "split": [], "who": who,
+                           "page": {"size": 5000}})  # fmt: skip
+        values = next(c.values for c in answer.body.columns if c.key == "expected")
+        return {s: v for s, v in zip(answer.body.student, values, strict=True) if v is not None}
+
+    everyone = expected({})
+    few = expected({"all": [{"field": "school", "in": ["Isle of Merrow"]},
+                            {"characteristic": "Sex", "in": ["F"]}]})  # fmt: skip
+    assert 20 < len(few) < len(everyone)
+    assert all(everyone[student] == value for student, value in few.items())
+
+
+@pytest.mark.parametrize("split", SPLITS, ids=str)
+def test_the_fit_is_not_the_view(demo: Place, split: dict[str, Any]) -> None:
+    """A school lead sees own rows against the district's fit: the very figures that the data
+    lead sees for that school. Were it refitted, the mean span would be zero."""
+    lead = actor_named(demo.engine, "rowan")
+    question = {**BY_SCHOOL, "split": [split]}
+    own = demo.ask(question, lead)
+    who = {"all": [*BY_SCHOOL["who"]["all"], {"field": "school", "in": ["Fernhollow"]}]}
+    district = demo.ask({**question, "who": who})
+    assert own.body.rows == district.body.rows
+    assert own.resolved.basis_n == district.resolved.basis_n > 3000
+    assert own.method.facts["lines"] == district.method.facts["lines"]
+    assert own.reference == demo.ask(question).reference
+    assert own.slots.who == "Year 8 in Fernhollow"
+    if split == {"field": "school"}:
+        assert [row.label for row in own.body.rows] == ["Fernhollow"]
+        assert own.body.rows[0].span is not None
+        assert own.body.rows[0].span < -3
+
+
+def test_sorting_and_paging(demo: Place) -> None:
+    down = demo.ask({**BY_SCHOOL, "sort": [{"by": "mean", "dir": "desc"}]}).body.rows
+    assert [r.mean for r in down] == sorted([r.mean for r in down], reverse=True)
+    years = demo.ask({"what": [MATHS], "split": [{"field": "year_level"}],
+                      "sort": [{"by": "label"}]}).body.rows  # fmt: skip
+    assert [r.label for r in years] == [f"Year {n}" for n in range(3, 12)]
+    listing = {**BY_SCHOOL, "show": "students", "split": []}
+    first = demo.ask({**listing, "page": {"size": 100, "after": 0}})
+    second = demo.ask({**listing, "page": {"size": 100, "after": 100}})
+    assert len(set(first.body.student) & set(second.body.student)) == 0
+    assert first.page is not None
+    assert first.page.total == first.coverage[0].population
+    for question in (BY_SCHOOL, listing):
+        with pytest.raises(InvalidQuestion, match="cannot be sorted by"):
+            demo.ask({**question, "sort": [{"by": "shoe_size"}]})
+
+
+def test_small_groups_show_no_figures(place: Place) -> None:
+    rows = [(f"{n:03d}", "Big" if n < 40 else "Mid" if n < 55 else "Wee", 8) for n in range(58)]
+    place.bring("roster", roster(rows), academic_year="2025-26")
+    lines = [f"{n:03d},Quiz,{2025 + y}-05-01,s{y},{50 + (n * 7) % 23 + y}"
+             for y in (0, 1) for n in range(58)]  # fmt: skip
+    place.bring("results", "Number,Test,Date,Sitting,Score\n" + "\n".join(lines) + "\n")
+    answer = place.ask({"what": [{"assessment": "Quiz"}], "split": [{"field": "school"}],
+                        "against": {"prior": {}}})  # fmt: skip
+    by = {row.label: row for row in answer.body.rows}
+    assert (by["Wee"].n, by["Wee"].mean, by["Wee"].undefined) == (3, None, "too_few")
+    assert (by["Mid"].n, by["Mid"].verdict) == (15, "few")
+    assert by["Mid"].span is not None
+    assert by["Big"].verdict != "few"
+    assert "too few" in " ".join(r.text for r in answer.readings)
+
+
+def test_a_year_without_a_roster_is_explained(place: Place) -> None:
+    place.bring("roster", roster([("1", "A", 8)]), academic_year="2025-26")
+    place.bring("results", "Number,Test,Date,Score\n1,Quiz,2024-11-01,5\n")
+    with pytest.raises(NotFound, match="No roster of 2024-25") as caught:
+        place.ask({"what": [{"assessment": "Quiz"}]})
+    assert "as of today" in caught.value.next_step
+    assert place.ask({"what": [{"assessment": "Quiz"}], "who": {"as_of": "today"}}).coverage
+
+
+def test_nothing_kept_is_said(place: Place) -> None:
+    with pytest.raises(NotFound, match="Nothing has been kept yet"):
+        place.ask({"what": [{"assessment": "Quiz"}]})
+
+
+def test_csv_and_text_say_what_the_answer_says(demo: Place) -> None:
+    answer = demo.ask(BY_SCHOOL)
+    lines = to_csv(answer).splitlines()
+    assert len(lines) == 13
+    assert lines[1].startswith("reference,All schools,")
+    first = answer.body.rows[0]
+    assert repr(first.span) in lines[2]
+    text = to_text(answer)
+    assert answer.sentence in text
+    assert first.label in text
+    assert f"{MINUS}{abs(first.span or 0):.1f}" in text

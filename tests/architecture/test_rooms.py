@@ -1,0 +1,91 @@
+"""The rooms and manners of docs/architecture.md, as far as a machine can see them."""
+
+from __future__ import annotations
+
+import ast
+import sys
+from pathlib import Path
+
+import pytest
+
+SRC = Path(__file__).resolve().parents[2] / "src" / "bridge_chart"
+WEB = SRC.parents[1] / "web" / "src"
+FILES = sorted(SRC.rglob("*.py"))
+
+
+def imported(path: Path) -> set[str]:
+    """The top names of everything that a file imports, wherever in the file."""
+    names: set[str] = set()
+    for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+        if isinstance(node, ast.Import):
+            names |= {alias.name for alias in node.names}
+        elif isinstance(node, ast.ImportFrom) and node.module:
+            names.add(node.module)
+    return names
+
+
+@pytest.mark.parametrize("path", sorted((SRC / "core").rglob("*.py")), ids=lambda p: p.stem)
+def test_core_knows_the_standard_library_numpy_and_scipy_only(path: Path) -> None:
+    for name in imported(path):
+        top = name.split(".")[0]
+        allowed = top in sys.stdlib_module_names or top in ("numpy", "scipy")
+        assert allowed or name.startswith("bridge_chart.core"), f"{path.name} imports {name}"
+
+
+def test_only_api_imports_flask() -> None:
+    guilty = {
+        str(path.relative_to(SRC))
+        for path in FILES
+        for name in imported(path)
+        if name.split(".")[0].startswith("flask") and path.parent.name != "api"
+    }
+    assert guilty == set()
+
+
+def test_test_references_never_run_in_the_program() -> None:
+    guilty = {
+        (path.name, name)
+        for path in FILES
+        for name in imported(path)
+        if name.split(".")[0] in ("statsmodels", "pandas", "pytest", "hypothesis")
+    }
+    assert guilty == set()
+
+
+def test_web_features_never_import_each_other() -> None:
+    features = [folder.name for folder in (WEB / "features").iterdir()]
+    assert len(features) >= 3
+    for path in (WEB / "features").rglob("*.ts*"):
+        mine = path.relative_to(WEB / "features").parts[0]
+        text = path.read_text(encoding="utf-8")
+        for other in features:
+            assert other == mine or f"../{other}/" not in text, f"{path} imports {other}"
+
+
+def test_files_functions_and_components_stay_small() -> None:
+    for path in [*FILES, *WEB.rglob("*.ts*")]:
+        if path.name == "schema.d.ts":
+            continue
+        lines = path.read_text(encoding="utf-8").splitlines()
+        assert len(lines) < 500, path
+        if path.suffix == ".py" and "migrations" not in path.parts:
+            for node in ast.walk(ast.parse("\n".join(lines))):
+                if isinstance(node, ast.FunctionDef) and node.end_lineno:
+                    assert node.end_lineno - node.lineno < 60, f"{path}: {node.name}"
+
+
+def test_init_files_only_hand_names_on() -> None:
+    for path in SRC.rglob("__init__.py"):
+        for node in ast.parse(path.read_text(encoding="utf-8")).body:
+            assert isinstance(node, (ast.Expr, ast.Import, ast.ImportFrom, ast.Assign)), path
+
+
+def test_lock_files_carry_no_download_address() -> None:
+    root = SRC.parents[1]
+    for name in (
+        "requirements.lock", "requirements-test.lock", "requirements-node.lock",
+        "web/package-lock.json",
+    ):  # fmt: skip
+        text = (root / name).read_text(encoding="utf-8")
+        assert "index-url" not in text
+        assert '"resolved": "http' not in text

@@ -1,0 +1,116 @@
+"""Instances for tests: one cluster a session, a database of its own for whoever asks."""
+
+from __future__ import annotations
+
+import datetime as dt
+import itertools
+import json
+import os
+import shutil
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+import sqlalchemy as sa
+
+from bridge_chart.access.accounts import OPERATOR, add_account
+from bridge_chart.answers.ask import answer, read_question
+from bridge_chart.cli.bring_in import bring_in
+from bridge_chart.intake.keep import Plan, examine
+from bridge_chart.intake.read import read_sheet
+from bridge_chart.intake.settings import IntakeSettings
+from bridge_chart.store.cluster import make_cluster, start_cluster, stop_cluster
+from bridge_chart.store.database import connect, make_database, migrate
+from bridge_chart.store.settings import Settings, new_settings
+from bridge_chart.store.snapshot import Snapshot
+from bridge_chart.store.snapshot_build import snapshot_of
+from bridge_chart.terms.answer import Answer
+from bridge_chart.terms.people import Actor
+
+PASSWORD = "long-enough-password"
+TODAY = dt.date(2026, 6, 1)
+_number = itertools.count()
+
+
+def quiet(_: str) -> None:
+    """Progress is not wanted in tests."""
+
+
+@dataclass
+class Place:
+    """An instance with an empty (or filled) database."""
+
+    settings: Settings
+    engine: sa.Engine
+
+    def bring(self, kind: str, text: str | bytes, name: str = "file.csv", **said: object) -> Plan:
+        """Keep a file, unattended, as the command line does."""
+        path = self.settings.home / name
+        path.write_bytes(text if isinstance(text, bytes) else text.encode())
+        settings = IntakeSettings.model_validate(said)
+        return bring_in(self.settings, self.engine, kind, path, settings)[0]
+
+    def look(self, kind: str, text: str | bytes, name: str = "file.csv", **said: object) -> Plan:
+        """Examine a file; nothing is kept."""
+        data = text if isinstance(text, bytes) else text.encode()
+        settings = IntakeSettings.model_validate(said)
+        return examine(kind, read_sheet(name, data), settings, self.snapshot, TODAY)
+
+    def ask(self, question: dict[str, object], actor: Actor = OPERATOR) -> Answer:
+        return answer(self.engine, self.settings, actor, read_question(question))
+
+    @property
+    def snapshot(self) -> Snapshot:
+        return snapshot_of(self.engine, self.settings.snapshots)
+
+    def scalar(self, query: str) -> object:
+        with self.engine.connect() as connection:
+            return connection.scalar(sa.text(query))
+
+    def account(self, login: str, role: str, *schools: str) -> None:
+        add_account(self.engine, login, login.title(), PASSWORD, role, list(schools))
+
+
+@contextmanager
+def running_cluster() -> Iterator[Settings]:
+    """A throw-away cluster that does not wait for the disk."""
+    home = Path(tempfile.mkdtemp(prefix="bridge-test-"))
+    home.chmod(0o755)
+    settings = make_cluster(replace(new_settings(home), safe_writes=False), quiet)
+    start_cluster(settings, quiet)
+    try:
+        yield settings
+    finally:
+        stop_cluster(settings, quiet)
+        shutil.rmtree(home, ignore_errors=True)
+        if not settings.cluster.startswith(str(home)):
+            shutil.rmtree(settings.cluster, ignore_errors=True)
+
+
+def new_place(cluster: Settings) -> Place:
+    """A fresh, migrated, empty instance on the session's cluster."""
+    name = f"place_{os.getpid()}_{next(_number)}"
+    home = cluster.home / name
+    home.mkdir()
+    home.chmod(0o755)
+    url = sa.make_url(cluster.database_url).set(database=name).render_as_string(False)
+    settings = replace(cluster, home=home, database_url=url)
+    make_database(settings)
+    settings.save()
+    engine = connect(settings)
+    migrate(engine)
+    return Place(settings, engine)
+
+
+def planted(place: Place) -> dict[str, object]:
+    """What the demo's generator planted."""
+    text = (place.settings.home / "demo" / "planted.json").read_text(encoding="utf-8")
+    return dict(json.loads(text))
+
+
+def roster(rows: list[tuple[str, str, int]]) -> str:
+    """A small roster: number, school, year level."""
+    lines = [f"{number},{school},{level}" for number, school, level in rows]
+    return "\n".join(["Student number,School,Year level", *lines]) + "\n"
