@@ -14,9 +14,11 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 import sqlalchemy as sa
+from flask_openapi3 import OpenAPI
 
 from bridge_chart.access.accounts import OPERATOR, add_account
 from bridge_chart.answers.ask import answer, read_question
+from bridge_chart.api.app import make_app
 from bridge_chart.cli.bring_in import bring_in
 from bridge_chart.intake.keep import Plan, examine
 from bridge_chart.intake.read import read_sheet
@@ -87,6 +89,14 @@ def running_cluster() -> Iterator[Settings]:
         shutil.rmtree(home, ignore_errors=True)
         if not settings.cluster.startswith(str(home)):
             shutil.rmtree(settings.cluster, ignore_errors=True)
+
+
+@contextmanager
+def serving(place: Place) -> Iterator[OpenAPI]:
+    """The web application of a place, its connections closed at the end."""
+    app = make_app(place.settings)
+    yield app
+    app.extensions["bridge_chart"].engine.dispose()
 
 
 def new_place(cluster: Settings) -> Place:

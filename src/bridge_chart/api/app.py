@@ -44,6 +44,16 @@ CONTENT_POLICY = (
 def make_app(settings: Settings | None = None) -> OpenAPI:
     """The application for one instance; its cluster runs and its tables are up to date."""
     settings = settings or load_settings()
+    app = describe_only(settings)
+    engine = connect(settings)
+    app.extensions["bridge_chart"] = Instance(settings, engine)
+    snapshot_of(engine, settings.snapshots)
+    engine.dispose()
+    return app
+
+
+def describe_only(settings: Settings) -> OpenAPI:
+    """The application without a database behind it: enough to describe its interface."""
     app = OpenAPI(
         __name__,
         info=Info(title="Bridge Chart", version=__version__),
@@ -60,10 +70,6 @@ def make_app(settings: Settings | None = None) -> OpenAPI:
         SESSION_COOKIE_NAME="bridge_chart",
         PERMANENT_SESSION_LIFETIME=dt.timedelta(minutes=settings.session_minutes),
     )
-    engine = connect(settings)
-    app.extensions["bridge_chart"] = Instance(settings, engine)
-    snapshot_of(engine, settings.snapshots)
-    engine.dispose()
     _add_sign_in(app)
     _add_errors(app)
     app.before_request(_admit)

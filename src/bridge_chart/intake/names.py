@@ -6,33 +6,45 @@ import re
 from collections.abc import Iterable, Mapping, Sequence
 
 from rapidfuzz import fuzz, utils
+from rapidfuzz.distance import DamerauLevenshtein
 
 NEAR = 86.0
+"""Likeness in percent from which two names are near; one slip of a key is near as well."""
 
 
-def _digits(name: str) -> list[str]:
-    return re.findall(r"\d+", name)
+def _labels(name: str) -> list[str]:
+    """Numbers and single letters: what tells Year 7 from Year 8 and Form A from Form B."""
+    return re.findall(r"\d+|\b[a-z]\b", name.lower())
 
 
 def near_name(name: str, known: Iterable[str]) -> str | None:
     """The known name that `name` is most like but not equal to; None if none is near.
 
-    Names that differ in a number (Year 7, Year 8; spring 2025, spring 2026) are never near.
+    Names that differ in a number or a single letter are never near.
 
     >>> near_name("Fernholow", ["Fernhollow", "Netherby"]), near_name("Form 2", ["Form 1"])
     ('Fernhollow', None)
+    >>> near_name("Tarm", ["Tarn"]), near_name("Paper A", ["Paper B"])
+    ('Tarn', None)
     """
-    best, score = None, NEAR
-    plain = utils.default_process(name).replace(" ", "")
+    best, score = None, 0.0
+    plain = _plain(name)
     for other in known:
         if other == name:
             return None
-        if _digits(other) != _digits(name):
+        if _labels(other) != _labels(name):
             continue
-        like = fuzz.ratio(plain, utils.default_process(other).replace(" ", ""))
-        if like >= score:
+        against = _plain(other)
+        like = fuzz.ratio(plain, against)
+        slip = len(plain) > 3 and DamerauLevenshtein.distance(plain, against) <= 1
+        if (like >= NEAR or slip) and like > score:
             best, score = other, like
     return best
+
+
+def _plain(name: str) -> str:
+    """Without case, punctuation and spaces."""
+    return utils.default_process(name).replace(" ", "")
 
 
 RARE = 0.1

@@ -1,0 +1,240 @@
+"""Access: every endpoint has a rule, every role its reach, nobody another school's students."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator
+from typing import Any
+
+import pytest
+from flask.testing import FlaskClient
+from tests.support import Place, serving
+
+from bridge_chart.access.accounts import actor_named, sign_in
+from bridge_chart.access.rules import RULES, require, scope_for
+from bridge_chart.api.app import openapi_document
+from bridge_chart.api.context import PUBLIC
+from bridge_chart.cli.demo import PASSWORD
+from bridge_chart.terms.errors import NotAllowed, NotSignedIn
+from bridge_chart.terms.people import Actor
+
+MATHS = {"assessment": "Spring survey", "subject": "Mathematics"}
+STUDENTS = {"show": "students", "what": [MATHS], "page": {"size": 5000}}
+
+
+@pytest.fixture(scope="module")
+def app(demo: Place) -> Iterator[Any]:
+    with serving(demo) as made:
+        yield made
+
+
+@pytest.fixture
+def client(app: Any) -> FlaskClient:
+    return app.test_client()
+
+
+def signed_in(app: Any, login: str) -> FlaskClient:
+    client: FlaskClient = app.test_client()
+    response = client.post("/api/session", json={"login": login, "password": PASSWORD})
+    assert response.status_code == 200
+    return client
+
+
+@pytest.fixture(scope="module")
+def lead(app: Any) -> FlaskClient:
+    return signed_in(app, "ailsa")
+
+
+@pytest.fixture(scope="module")
+def school_lead(app: Any) -> FlaskClient:
+    return signed_in(app, "rowan")
+
+
+def test_every_endpoint_declares_its_rule(app: Any) -> None:
+    rules = {
+        rule.rule: getattr(app.view_functions[rule.endpoint], "access_rule", None)
+        for rule in app.url_map.iter_rules()
+    }
+    assert len(rules) > 12
+    for path, rule in rules.items():
+        assert rule == PUBLIC or rule in RULES, path
+    public = {path for path, rule in rules.items() if rule == PUBLIC}
+    assert public == {
+        "/", "/<path:path>", "/api/health", "/api/openapi.json", "/api/session",
+    }  # fmt: skip
+
+
+# What each may do: nobody, school lead, data lead. 401 not signed in, 403 not allowed.
+TABLE = [
+    ("GET", "/api/catalogue", None, 401, 200, 200),
+    ("POST", "/api/answers", {"what": [MATHS]}, 401, 200, 200),
+    ("POST", "/api/answers", STUDENTS, 401, 200, 200),
+    ("POST", "/api/exports/csv", {"what": [MATHS]}, 401, 200, 200),
+    ("GET", "/api/drafts", None, 401, 403, 200),
+    ("POST", "/api/drafts", None, 401, 403, 422),
+    ("GET", "/api/drafts/nothing", None, 401, 403, 404),
+    ("PUT", "/api/drafts/nothing/settings", {}, 401, 403, 404),
+    ("GET", "/api/drafts/nothing/rows?finding=x", None, 401, 403, 404),
+    ("DELETE", "/api/drafts/nothing", None, 401, 403, 404),
+    ("POST", "/api/drafts/nothing/keep", {"token": "x"}, 401, 403, 404),
+    ("GET", "/api/batches", None, 401, 403, 200),
+    ("GET", "/api/batches/1/aside", None, 401, 403, 200),
+    ("POST", "/api/batches/999/undo", None, 401, 403, 404),
+    ("POST", "/api/batches/999/put-back", None, 401, 403, 404),
+]
+
+
+@pytest.mark.parametrize(("method", "path", "body", "nobody", "school", "district"), TABLE)
+def test_truth_table(
+    client: FlaskClient, school_lead: FlaskClient, lead: FlaskClient,
+    method: str, path: str, body: Any, nobody: int, school: int, district: int,
+) -> None:  # fmt: skip
+    for who, expected in ((client, nobody), (school_lead, school), (lead, district)):
+        response = who.open(path, method=method, json=body)
+        assert response.status_code == expected, response.get_data(as_text=True)[:300]
+        if expected >= 400:
+            error = response.get_json()["error"]
+            assert {"code", "message", "kept", "next"} <= set(error)
+
+
+def test_the_table_names_every_endpoint(app: Any) -> None:
+    def shape(path: str) -> str:
+        plain = path.split("?")[0].replace("nothing", "*").replace("999", "*")
+        return plain.replace("/1/", "/*/")
+
+    listed = {(method, shape(path)) for method, path, *_ in TABLE}
+    for rule in app.url_map.iter_rules():
+        if app.view_functions[rule.endpoint].access_rule != PUBLIC:
+            path = "/".join("*" if part.startswith("<") else part for part in rule.rule.split("/"))
+            for method in rule.methods - {"HEAD", "OPTIONS"}:
+                assert (method, path) in listed
+
+
+def test_the_rule_runs_before_the_body_is_read(school_lead: FlaskClient) -> None:
+    response = school_lead.post("/api/drafts", data=b"not a form at all")
+    assert response.status_code == 403
+
+
+@pytest.mark.parametrize("as_of", ["sitting", "today", {"year": "2023-24"}], ids=str)
+def test_a_school_lead_sees_no_student_of_another_school(
+    demo: Place, school_lead: FlaskClient, lead: FlaskClient, as_of: Any
+) -> None:
+    asked = {**STUDENTS, "who": {"as_of": as_of}}
+    everyone = lead.post("/api/answers", json={**asked, "who": {"as_of": as_of, "all": [
+        {"field": "school", "in": ["Fernhollow"]}]}}).get_json()  # fmt: skip
+    own = school_lead.post("/api/answers", json=asked).get_json()
+    assert 0 < len(own["body"]["student"]) <= len(everyone["body"]["student"])
+    assert set(own["body"]["student"]) <= set(everyone["body"]["student"])
+    schools = next(c["values"] for c in own["body"]["columns"] if c["key"] == "school")
+    assert set(schools) == {"Fernhollow"}
+
+
+def test_an_old_roll_opens_nobodys_later_results(demo: Place, school_lead: FlaskClient) -> None:
+    """Who was at Fernhollow two years ago and is elsewhere since: their new results are not
+    Fernhollow's to see."""
+    asked = {**STUDENTS, "who": {"as_of": {"year": "2023-24"}},
+             "what": [{**MATHS, "sitting": "spring 2026"}]}  # fmt: skip
+    shown = set(school_lead.post("/api/answers", json=asked).get_json()["body"]["student"])
+    snapshot = demo.snapshot
+    position = [s.name for s in snapshot.schools].index("Fernhollow")
+    first, last = snapshot.rolls[0], snapshot.rolls[-1]
+    left = (first.school == position) & (last.school != position)
+    assert left.sum() > 5
+    assert shown.isdisjoint(snapshot.student_ids[left].tolist())
+
+
+@pytest.mark.parametrize("split", [{"field": "school"}, {"field": "class"}, {"field": "teacher"}])
+def test_no_other_school_is_named_in_a_row(school_lead: FlaskClient, split: Any) -> None:
+    body = {"what": [MATHS], "split": [split], "who": {"as_of": "today"}}
+    answer = school_lead.post("/api/answers", json=body)
+    text = json.dumps(answer.get_json()["body"])
+    assert "Fernhollow" in text or split == {"field": "teacher"}
+    for other in ("Brackwater", "Netherby", "Skarra Point"):
+        assert other not in text
+
+
+def test_asking_for_another_school_finds_nobody(school_lead: FlaskClient) -> None:
+    body = {**STUDENTS, "who": {"all": [{"field": "school", "in": ["Brackwater"]}]}}
+    answer = school_lead.post("/api/answers", json=body).get_json()
+    assert answer["coverage"][0]["population"] == 0
+    assert answer["body"]["student"] == []
+
+
+def test_the_catalogue_offers_the_scope_only(school_lead: FlaskClient, lead: FlaskClient) -> None:
+    own = school_lead.get("/api/catalogue").get_json()
+    every = lead.get("/api/catalogue").get_json()
+    assert [s["label"] for s in own["schools"]] == ["Fernhollow"]
+    assert len(every["schools"]) == 11
+    assert own["students"] < every["students"] / 5
+    assert all(c["label"].endswith("Fernhollow") for c in own["classes"])
+
+
+def test_looking_at_students_and_exporting_are_noted(demo: Place, school_lead: FlaskClient) -> None:
+    count = "SELECT count(*) FROM audit WHERE login = 'rowan' AND action = '{}'"
+    before = [demo.scalar(count.format(action)) for action in ("open_students", "export")]
+    for _ in range(2):  # the second comes from what was kept, and is noted all the same
+        school_lead.post("/api/answers", json=STUDENTS)
+    school_lead.post("/api/exports/csv", json={"what": [MATHS]})
+    after = [demo.scalar(count.format(action)) for action in ("open_students", "export")]
+    assert [a - b for a, b in zip(after, before, strict=True)] == [2, 1]  # type: ignore[operator]
+
+
+def test_signing_in_and_out(app: Any, demo: Place) -> None:
+    client = app.test_client()
+    assert client.get("/api/session").get_json() == {"person": None}
+    for login, password in (("ailsa", "wrong-password"), ("nobody", PASSWORD), ("", "")):
+        response = client.post("/api/session", json={"login": login, "password": password})
+        assert response.status_code == 401
+        assert "do not fit" in response.get_json()["error"]["message"]
+    cookie = client.post("/api/session", json={"login": "rowan", "password": PASSWORD})
+    held = cookie.headers["Set-Cookie"]
+    assert "HttpOnly" in held
+    assert "SameSite=Lax" in held
+    assert client.get("/api/session").get_json()["person"]["may"] == ["ask", "open_students",
+                                                                     "export"]  # fmt: skip
+    client.delete("/api/session")
+    assert client.get("/api/catalogue").status_code == 401
+
+
+def test_another_sites_page_cannot_act(lead: FlaskClient) -> None:
+    headers = {"Origin": "http://elsewhere.example"}
+    response = lead.post("/api/answers", json={"what": [MATHS]}, headers=headers)
+    assert response.status_code == 403
+
+
+def test_a_closed_account_is_out_at_once(demo: Place) -> None:
+    demo.account("leaver", "school_lead", "Netherby")
+    actor = sign_in(demo.engine, "leaver", "long-enough-password")
+    assert scope_for(actor).schools == actor.schools
+    with demo.engine.begin() as connection:
+        connection.exec_driver_sql("UPDATE account SET closed = true WHERE login = 'leaver'")
+    with pytest.raises(NotSignedIn):
+        actor_named(demo.engine, "leaver")
+
+
+def test_no_grant_is_nobody_and_no_role_nothing() -> None:
+    without = Actor(1, "x", "X", "school_lead")
+    assert scope_for(without).schools == frozenset()
+    with pytest.raises(NotAllowed):
+        require(Actor(1, "x", "X", "guest"), "ask")
+
+
+def test_errors_have_one_shape(lead: FlaskClient) -> None:
+    for response, status, code in (
+        (lead.post("/api/answers", json={"what": [MATHS], "colour": 1}), 422, "invalid"),
+        (lead.post("/api/answers", data=b"{", content_type="application/json"), 422, "invalid"),
+        (lead.post("/api/answers", json={"what": [MATHS], "show": "bridge"}), 501, "not_yet"),
+        (lead.get("/api/nowhere"), 404, "not_found"),
+    ):
+        assert response.status_code == status
+        error = response.get_json()["error"]
+        assert code is None or error["code"] == code
+
+
+def test_the_interfaces_description_is_the_kept_one(app: Any) -> None:
+    from pathlib import Path
+
+    kept = Path(__file__).resolve().parents[2] / "docs" / "openapi.json"
+    document = json.loads(json.dumps(openapi_document(app)))
+    assert document == json.loads(kept.read_text(encoding="utf-8")), "run ./bridge describe"
+    assert document["openapi"].startswith("3.1")

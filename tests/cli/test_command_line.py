@@ -1,0 +1,157 @@
+"""The command line: a fresh instance, real small files, exit codes, the very Answer of HTTP."""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from tests.support import Place, roster, serving
+
+from bridge_chart.cli.demo import PASSWORD
+
+Run = Callable[..., subprocess.CompletedProcess[str]]
+QUESTION = {
+    "what": [{"assessment": "Spring survey", "subject": "Mathematics"}],
+    "split": [{"field": "school"}],
+    "against": {"prior": {}},
+}
+
+
+def command(home: Path, *arguments: str, text: str = "") -> subprocess.CompletedProcess[str]:
+    return subprocess.run(
+        [sys.executable, "-m", "bridge_chart.cli.main", *arguments],
+        input=text, capture_output=True, text=True, timeout=120, check=False,
+        env={**os.environ, "BRIDGE_HOME": str(home)},
+    )  # fmt: skip
+
+
+@pytest.fixture
+def run(place: Place) -> Run:
+    return lambda *arguments, **more: command(place.settings.home, *arguments, **more)
+
+
+def write(place: Place, name: str, text: str) -> str:
+    path = place.settings.home / name
+    path.write_text(text, encoding="utf-8")
+    return str(path)
+
+
+def test_from_nothing_to_an_answer(place: Place, run: Run) -> None:
+    people = write(place, "people.csv", roster([(f"{n:04d}", "Tarn", 8) for n in range(30)]))
+    scores = write(
+        place, "quiz.csv", "id,score\n" + "".join(f"{n:04d},{n % 9}\n" for n in range(29))
+    )
+    first = run("import", "roster", people, "--year", "2025-26")
+    assert first.returncode == 0, first.stderr
+    assert "30 of 30 rows kept" in first.stdout
+    assert "assumed: as_of = 2025-08-01" in first.stdout
+    second = run(
+        "import", "results", scores, "--test", "Quiz", "--subject", "Maths", "--sitting", "June",
+        "--date", "2026-06-02", "--score", "raw",
+    )  # fmt: skip
+    assert second.returncode == 0, second.stderr
+    assert "kept as batch 2, version 2" in second.stdout
+    question = write(place, "q.json", json.dumps({"what": [{"assessment": "Quiz"}]}))
+    table = run("ask", question)
+    assert "29 of 30 counted · 1 no row" in table.stdout
+    answer = json.loads(run("ask", question, "--format", "json").stdout)
+    assert answer["coverage"][0]["counted"] == 29
+    assert run("ask", "-", text='{"what": [{"assessment": "Quiz"}]}').stdout == table.stdout
+    assert run("ask", question, "--format", "csv").stdout.startswith("row,label,n,missing")
+    assert "Quiz" not in run("undo", "2").stdout
+    assert run("ask", question).returncode == 66
+    assert run("put-back", "2").returncode == 0
+    assert run("ask", question).stdout.splitlines()[:3] == table.stdout.splitlines()[:3]
+    assert "undone" not in run("history").stdout
+
+
+def test_unattended_sets_aside_and_strict_keeps_nothing(place: Place, run: Run) -> None:
+    place.bring("roster", roster([("01", "Tarn", 8), ("02", "Tarn", 8)]), academic_year="2025-26")
+    scores = write(place, "s.csv", "number,test,score\n01,Quiz,1\n02,Quiz,2\n02,Quiz,3\n9,Quiz,4\n")
+    strict = run("import", "results", scores, "--strict")
+    assert strict.returncode == 65
+    assert "Nothing was kept" in strict.stderr
+    assert place.scalar("SELECT count(*) FROM batch") == 1
+    loose = run("import", "results", scores)
+    assert loose.returncode == 0
+    assert "1 of 4 rows kept, 3 set aside" in loose.stdout
+    assert place.scalar("SELECT count(*) FROM set_aside") == 3
+
+
+def test_dry_run_prints_the_plan_and_keeps_nothing(place: Place, run: Run) -> None:
+    people = write(place, "people.csv", roster([("01", "Tarn", 8)]))
+    done = run("import", "roster", people, "--year", "2025-26", "--dry-run")
+    plan = json.loads(done.stdout)
+    assert plan["creates"] == [{"kind": "schools", "names": ["Tarn"]}]
+    assert plan["picture"]["right_total"] == 1
+    assert place.scalar("SELECT count(*) FROM version") == 0
+
+
+def test_a_mapping_file_fixes_columns_and_decisions(place: Place, run: Run) -> None:
+    place.bring("roster", roster([("01", "Tarn", 8)]), academic_year="2025-26")
+    people = write(place, "p.csv", "Kennung,Haus,Rolle\n01,Tarm,a\n02,Tarn,b\n")
+    assert run("import", "roster", people, "--year", "2025-26").returncode == 65
+    mapping = {
+        "columns": {"Kennung": "number", "Haus": "school", "Rolle": "characteristic:Role"},
+        "decisions": {"near_school:Tarm": "same"},
+    }
+    path = write(place, "m.json", json.dumps(mapping))
+    done = run("import", "roster", people, "--year", "2025-26", "--mapping", path)
+    assert done.returncode == 0, done.stderr
+    assert [s.name for s in place.snapshot.schools] == ["Tarn"]
+    assert [c.name for c in place.snapshot.characteristics] == ["Role"]
+
+
+def test_errors_are_one_line_and_have_their_codes(place: Place, run: Run, tmp_path: Path) -> None:
+    bad = write(place, "bad.json", "{")
+    empty = write(place, "empty.csv", "")
+    wrong = write(place, "m.json", '{"colour": 1}')
+    for arguments, code, says in (
+        (("ask", bad), 65, "is not valid JSON"),
+        (("ask", write(place, "q.json", '{"what": [{"assessment": "Quiz"}]}')), 66, "Nothing has"),
+        (("ask", write(place, "n.json", '{"what": []}')), 65, "cannot be understood"),
+        (("import", "roster", empty, "--year", "2025-26"), 65, "is empty"),
+        (("import", "roster", empty, "--year", "2025"), 65, "academic_year"),
+        (("import", "roster", empty, "--year", "2025-26", "--mapping", wrong), 65, "colour"),
+        (("import", "roster", "nowhere.csv", "--year", "2025-26"), 64, "does not exist"),
+        (("frobnicate",), 64, "No such command"),
+        (("undo", "9"), 66, "no batch 9"),
+    ):
+        done = run(*arguments)
+        assert (done.returncode, says in done.stderr) == (code, True), done.stderr
+        assert "Traceback" not in done.stderr
+    nowhere = command(tmp_path / "none", "history")
+    assert nowhere.returncode == 78
+    assert "no instance" in nowhere.stderr
+
+
+def test_an_unknown_setting_stops_start_up(place: Place, run: Run) -> None:
+    path = place.settings.home / "settings.toml"
+    path.write_text(path.read_text() + 'colour = "red"\n')
+    done = run("history")
+    assert done.returncode == 78
+    assert "unknown key “colour”" in done.stderr
+
+
+@pytest.mark.parametrize("login", [None, "rowan"])
+@pytest.mark.parametrize("show", ["spans", "strip", "students"])
+def test_command_line_and_http_give_the_same_answer(
+    demo: Place, login: str | None, show: str
+) -> None:
+    question = {**QUESTION, "show": show}
+    options = ["--as", login] if login else []
+    done = command(
+        demo.settings.home, "ask", "-", "--format", "json", *options, text=json.dumps(question)
+    )
+    with serving(demo) as app:
+        client = app.test_client()
+        client.post("/api/session", json={"login": login or "ailsa", "password": PASSWORD})
+        response = client.post("/api/answers", json=question)
+    assert response.status_code == 200, response.get_data(as_text=True)
+    assert json.loads(done.stdout) == response.get_json()
+    assert done.stdout.strip() == response.get_data(as_text=True)
