@@ -9,10 +9,10 @@ import pytest
 from tests.support import Place, roster
 
 from bridge_chart.access.accounts import actor_named
-from bridge_chart.answers.wording import MINUS
 from bridge_chart.output.csv import to_csv
 from bridge_chart.output.text import to_text
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
+from bridge_chart.terms.wording import MINUS
 
 MATHS = {"assessment": "Spring survey", "subject": "Mathematics", "sitting": "spring 2026"}
 BY_SCHOOL: dict[str, Any] = {

@@ -150,7 +150,7 @@ def test_what_stops_is_never_kept(place: Place) -> None:
     place.bring("roster", THREE, academic_year="2025-26")
     text = RESULTS + "77,Quiz,June,2026-06-01,5\n"
     plan, source = _plan(place, text)
-    with pytest.raises(Unsettled, match="match no student"):
+    with pytest.raises(Unsettled, match="matches no student"):
         _keep(place, text, plan, source)
     assert place.scalar("SELECT count(*) FROM batch") == 1
 

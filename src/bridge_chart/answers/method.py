@@ -9,7 +9,6 @@ import numpy as np
 from bridge_chart.answers.figures import Outcome
 from bridge_chart.answers.grouping import Grouping
 from bridge_chart.answers.view import View
-from bridge_chart.answers.wording import count
 from bridge_chart.core.trust import (
     ALIKE_WITHIN_SD,
     FEWEST_FOR_VERDICT,
@@ -18,6 +17,7 @@ from bridge_chart.core.trust import (
 )
 from bridge_chart.core.value_added import FEWEST_TO_FIT
 from bridge_chart.terms.answer import Method, Row
+from bridge_chart.terms.wording import count
 
 
 def method_of(view: View, out: Outcome, rows: list[Row], grouping: Grouping) -> Method:

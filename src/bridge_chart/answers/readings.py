@@ -7,10 +7,10 @@ import numpy as np
 from bridge_chart.answers.figures import Outcome
 from bridge_chart.answers.grouping import Grouping
 from bridge_chart.answers.view import View
-from bridge_chart.answers.wording import count, interval, listed, number, share_of_sd
 from bridge_chart.core.trust import chance_line, heterogeneity
 from bridge_chart.store.codes import UNITS
 from bridge_chart.terms.answer import Reading, Row
+from bridge_chart.terms.wording import count, interval, listed, number, share_of_sd
 
 NAMED_APART = 3
 

@@ -6,9 +6,9 @@ import numpy as np
 
 from bridge_chart.answers.figures import Outcome
 from bridge_chart.answers.view import View
-from bridge_chart.answers.wording import count, number
 from bridge_chart.core.arrays import Mask
 from bridge_chart.terms.answer import Coverage, Row, Warn
+from bridge_chart.terms.wording import count, number
 
 LOW_COVERAGE = 0.90
 UNLIKE_BY_SD = 0.1

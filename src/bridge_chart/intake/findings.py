@@ -10,6 +10,7 @@ from bridge_chart.intake.read import Sheet
 from bridge_chart.intake.values import DATE_ORDERS, Dates
 from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.finding import Choice, Finding
+from bridge_chart.terms.wording import count
 
 SET_ASIDE = Choice(key="set_aside", label="Set these rows aside")
 RULES = {
@@ -95,7 +96,7 @@ class Findings:
 
     def copies(self, rows: Sequence[int]) -> None:
         if len(rows):
-            title = f"{len(rows)} rows are exact copies"
+            title = f"{count(len(rows), 'row')} exactly like another"
             one = Choice(key="one", label="Keep one of each")
             self.add("copies", "ask", title, "Only one of each is kept", rows, [one], "one")
 
@@ -108,7 +109,7 @@ class Findings:
             self.add(
                 "zeros",
                 "done",
-                f"Leading zeros restored in {len(rows)} student numbers",
+                f"Leading zeros restored in {count(len(rows), 'student number')}",
                 f"The file was saved by a spreadsheet; “{before[0]}” now reads “{after[0]}”",
                 rows,
                 choices,
@@ -142,6 +143,7 @@ class Findings:
         self,
         key: str,
         n: int,
+        thing: str,
         what: str,
         detail: str,
         rows: Sequence[int],
@@ -150,7 +152,9 @@ class Findings:
         if not len(rows):
             return None
         choices = [Choice(key=rule, label=RULES[rule]) for rule in rules]
-        return self.add(key, "stop", f"{n} {what}", detail, rows, [*choices, SET_ASIDE], n=n)
+        return self.add(
+            key, "stop", f"{count(n, thing)} {what}", detail, rows, [*choices, SET_ASIDE], n=n
+        )
 
     def unread(self, key: str, label: str, cells: pl.Series, values: pl.Series) -> None:
         """Cells that hold something which is no `label`: kept as unknown, and said."""
@@ -159,7 +163,7 @@ class Findings:
             examples = some([cells[row] for row in rows])
             unknown = Choice(key="unknown", label="Keep as unknown")
             self.add(
-                f"unread_{key}", "ask", f"{len(rows)} cells are no {label}",
+                f"unread_{key}", "ask", f"{count(len(rows), 'cell')} not a {label}",
                 f"{examples} will be unknown", rows, [unknown], "unknown",
             )  # fmt: skip
 

@@ -26,6 +26,7 @@ from bridge_chart.store.snapshot_build import prune, snapshot_of
 from bridge_chart.store.versions import current_version, new_version, record_event
 from bridge_chart.terms.errors import ChangedMeanwhile, NotFound, Unsettled
 from bridge_chart.terms.people import Actor
+from bridge_chart.terms.wording import count
 
 Plan = RosterPlan | ResultsPlan
 
@@ -166,7 +167,7 @@ def _refuse_unsettled(plan: Plan) -> None:
     left = plan.examination.unsettled
     if left:
         raise Unsettled(
-            f"{len(left)} things must be settled first: {'; '.join(f.title for f in left)}.",
+            f"{count(len(left), 'thing')} must be settled first: {'; '.join(f.title for f in left)}.",
             kept="Nothing was changed.",
             next_step="Make a choice for each; one choice is to set the rows aside.",
             findings=[f.key for f in left],

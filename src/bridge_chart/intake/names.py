@@ -14,7 +14,7 @@ NEAR = 86.0
 
 def _labels(name: str) -> list[str]:
     """Numbers and single letters: what tells Year 7 from Year 8 and Form A from Form B."""
-    return re.findall(r"\d+|\b[a-z]\b", name.lower())
+    return re.findall(r"\d+|\b[a-z]\b", re.sub(r"['’]", "", name.lower()))
 
 
 def near_name(name: str, known: Iterable[str]) -> str | None:

@@ -20,6 +20,7 @@ from bridge_chart.intake.values import dates, year_levels
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms.errors import UnreadableFile
 from bridge_chart.terms.finding import ColumnInfo, DefaultUsed, Examination
+from bridge_chart.terms.wording import agree, count
 
 
 @dataclass(frozen=True)
@@ -184,7 +185,7 @@ class _ResultsExamination:
         blank = frame.filter(pl.col("number") == "")["index"].to_list()
         self.found.must_set_aside(
             "no_number",
-            f"{len(blank)} rows have no student number",
+            f"{count(len(blank), 'row')} without a student number",
             "They can be settled later",
             blank,
         )
@@ -202,7 +203,7 @@ class _ResultsExamination:
         self.unmatched = nobody.height
         self.found.must_set_aside(
             "no_student",
-            f"{nobody.height} results match no student",
+            f"{count(nobody.height, 'result')} {agree(nobody.height, 'match')} no student",
             f"{f.some(nobody['number'].to_list())} stand on no kept roster",
             nobody["index"].to_list(),
         )
@@ -222,7 +223,8 @@ class _ResultsExamination:
         choice = self.found.conflicts(
             "two_scores",
             double.select(key).unique().height,
-            "results are there twice, with different scores",
+            "result",
+            "there twice, with different scores",
             "Same student, same sitting",
             double["index"].to_list(),
             ("first", "last", "higher"),
@@ -248,6 +250,6 @@ class _ResultsExamination:
             out = frame.filter((pl.col(kind) < low) | (pl.col(kind) > high))
             if out.height:
                 rows = out["index"].to_list()
-                title = f"{out.height} scores lie outside what {kind} can be"
+                title = f"{count(out.height, 'score')} outside what {kind} can be"
                 detail = f.some([f"{value:g}" for value in out[kind].to_list()])
                 self.found.must_set_aside(f"outside_{kind}", title, detail, rows)

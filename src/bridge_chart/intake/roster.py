@@ -25,6 +25,7 @@ from bridge_chart.terms.finding import (
     Examination,
     Picture,
 )
+from bridge_chart.terms.wording import count
 
 TEXTS = ("given_name", "family_name", "full_name", "school", "class", "teacher")
 
@@ -157,7 +158,7 @@ class _RosterExamination:
             lacking = frame.filter(pl.col(role) == "")["index"].to_list()
             self.found.must_set_aside(
                 f"no_{role}",
-                f"{len(lacking)} rows have no {label}",
+                f"{count(len(lacking), 'row')} without a {label}",
                 "A student cannot be placed without it",
                 lacking,
             )
@@ -220,7 +221,8 @@ class _RosterExamination:
         choice = self.found.conflicts(
             "two_rows",
             double["number"].n_unique(),
-            "students have rows that contradict each other",
+            "student",
+            "with rows that contradict each other",
             "Two schools, year levels or characteristics for one number",
             double["index"].to_list(),
             ("first", "last"),

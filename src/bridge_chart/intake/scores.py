@@ -12,6 +12,7 @@ from bridge_chart.intake.read import Sheet
 from bridge_chart.intake.values import CODE_MEANS, STATUS_WORDS, numbers
 from bridge_chart.store.codes import STATUSES
 from bridge_chart.terms.finding import Choice, ColumnInfo
+from bridge_chart.terms.wording import count
 
 NUMERIC = ("raw", "percent", "scaled")
 SAT = STATUSES.index("sat")
@@ -64,7 +65,7 @@ def read_scores(sheet: Sheet, columns: list[ColumnInfo], found: Findings) -> Sco
     empty = blank & coded.is_null()
     if empty.any():
         found.add(
-            "blank", "ask", f"{int(empty.sum())} rows have no score",
+            "blank", "ask", f"{count(int(empty.sum()), 'row')} without a score",
             "Read as not sat; none counts as zero", empty.arg_true().to_list(),
             [Choice(key="not_sat", label="Read so")], "not_sat",
         )  # fmt: skip
@@ -116,7 +117,7 @@ def _unknown_codes(
         if status != "sat"
     ]
     chosen = found.add(
-        f"unknown_code_{kind}", "stop", f"{len(rows)} scores are no figure",
+        f"unknown_code_{kind}", "stop", f"{count(len(rows), 'score')} not a figure",
         f"{some([column[row] for row in rows])}: neither a score nor a code that is known",
         rows, [*choices, SET_ASIDE],
     )  # fmt: skip

@@ -66,7 +66,7 @@ function TopBar({ person }: { person: Schemas["Person"] }) {
 			</nav>
 			<span className="ml-auto flex items-center">
 				<Popover
-					label={`${person.name}, your account`}
+					label={`${initials}, ${person.name}, your account`}
 					title="Your account"
 					width={220}
 					className="grid size-7 place-items-center rounded-full bg-amber text-xs font-bold text-ink"

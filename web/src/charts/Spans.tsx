@@ -157,15 +157,23 @@ function Label({ row, against, open }: { row: Row; against: boolean; open: Props
 	const verdict = row.verdict ?? "none";
 	const value = against ? signed(row.span) : figure(row.value);
 	const pinned = row.key === "district";
+	const interval = range(row.low, row.high);
 	const words = (
 		<>
 			<span className={`truncate ${pinned ? "font-bold" : "font-semibold"}`}>{row.label}</span>
-			<span className="text-right text-[13px] text-muted">{figure(row.n, 0)}</span>
+			<span className="text-right text-[13px] text-muted">
+				{figure(row.n, 0)}
+				<span className="sr-only"> counted, {row.missing} missing, </span>
+			</span>
 			<span />
 			<span className={`text-right font-bold whitespace-nowrap ${tone(verdict)}`}>
 				{value || <span className="text-xs font-normal">too few</span>}
 				<span className="ml-2 inline-block w-3" aria-hidden="true">
 					{SYMBOL[verdict]}
+				</span>
+				<span className="sr-only">
+					{MEANING[verdict] && `, ${MEANING[verdict]}`}
+					{interval && `, 95% interval ${interval}`}
 				</span>
 			</span>
 		</>
@@ -174,17 +182,16 @@ function Label({ row, against, open }: { row: Row; against: boolean; open: Props
 		"absolute inset-x-0 inset-y-px grid w-full grid-cols-[130px_36px_1fr_auto] items-center gap-1 rounded px-1 text-left";
 	if (!row.open || !row.narrow)
 		return <div className={`${shape} ${pinned ? "bg-ink/[0.045]" : ""}`}>{words}</div>;
-	const said = [
-		`${row.label}: ${value || "too few to show"}`,
+	const hint = [
+		interval && `95% interval ${interval}`,
+		`${row.n} counted, ${row.missing} missing`,
 		MEANING[verdict],
-		`95% interval ${range(row.low, row.high)}`,
 	];
 	return (
 		<button
 			type="button"
 			className={`${shape} hover:bg-amber/10`}
-			aria-label={`${said.filter(Boolean).join(", ")}, ${row.n} students, ${row.missing} missing. Open`}
-			title={`95% interval ${range(row.low, row.high)} · ${row.n} counted, ${row.missing} missing${MEANING[verdict] ? ` · ${MEANING[verdict]}` : ""}`}
+			title={hint.filter(Boolean).join(" · ")}
 			onClick={() => open(row.narrow ?? [])}
 		>
 			{words}

@@ -10,7 +10,8 @@ export function useKeys(keys: Record<string, () => void>): void {
 			const typing = at.matches("input, select, textarea, [contenteditable]");
 			if (event.ctrlKey || event.metaKey || event.altKey) return;
 			if (typing && event.key !== "Escape") return;
-			const action = latest.current[event.key];
+			const name = event.key.length > 1 ? event.key.toLowerCase() : event.key;
+			const action = latest.current[name];
 			if (action) {
 				event.preventDefault();
 				action();

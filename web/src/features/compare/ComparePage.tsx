@@ -105,7 +105,7 @@ function Comparison({ catalogue }: { catalogue: Catalogue }) {
 		"[": () => turn(-1),
 		"]": () => turn(1),
 		"?": () => setHelp(!help),
-		Escape: () =>
+		escape: () =>
 			help ? setHelp(false) : search.open && go({ open: undefined, order: undefined }),
 	});
 

@@ -21,39 +21,41 @@ export function Reading({ answer, question, open, detail, setDetail }: Props) {
 			className="print-flow flex min-h-0 flex-col border-l border-line"
 		>
 			<div className="print-flow min-h-0 flex-1 overflow-auto px-4 py-3">
-			<h2 className="mb-2 text-xs font-semibold text-muted">What it says</h2>
-			<ul className="space-y-2.5">
-				{answer.readings.map((reading) => (
-					<li key={reading.text} className="grid grid-cols-[20px_1fr] leading-snug">
-						<span className={tone(reading.kind)} title={MEANING[reading.kind]} aria-hidden="true">
-							{SYMBOL[reading.kind] || "·"}
-						</span>
-						<span>{reading.text}</span>
-					</li>
-				))}
-			</ul>
-			{answer.warnings.length > 0 && (
-				<ul className="mt-3 space-y-1 border-l-[3px] border-amber pl-3 text-[13px] text-amber-ink">
-					{answer.warnings.map((warning) => (
-						<li key={warning.code}>{warning.text}</li>
+				<h2 className="mb-2 text-xs font-semibold text-muted">What it says</h2>
+				<ul className="space-y-2.5">
+					{answer.readings.map((reading) => (
+						<li key={reading.text} className="grid grid-cols-[20px_1fr] leading-snug">
+							<span className={tone(reading.kind)} title={MEANING[reading.kind]} aria-hidden="true">
+								{SYMBOL[reading.kind] || "·"}
+							</span>
+							<span>{reading.text}</span>
+						</li>
 					))}
 				</ul>
-			)}
-			<h2 className="mt-3 border-t border-line pt-3 mb-1 font-semibold">How this is worked out</h2>
-			<ul className="space-y-1.5 text-[13px] text-muted">
-				{answer.method.says.map((line) => (
-					<li key={line}>{line}</li>
-				))}
-			</ul>
-			<button
-				type="button"
-				className="no-print mt-1 self-start text-[13px] font-semibold text-ahead hover:underline"
-				aria-expanded={detail}
-				onClick={() => setDetail(!detail)}
-			>
-				{detail ? "Less" : "Everything that went in"}
-			</button>
-			{detail && <Facts answer={answer} />}
+				{answer.warnings.length > 0 && (
+					<ul className="mt-3 space-y-1 border-l-[3px] border-amber pl-3 text-[13px] text-amber-ink">
+						{answer.warnings.map((warning) => (
+							<li key={warning.code}>{warning.text}</li>
+						))}
+					</ul>
+				)}
+				<h2 className="mt-3 border-t border-line pt-3 mb-1 font-semibold">
+					How this is worked out
+				</h2>
+				<ul className="space-y-1.5 text-[13px] text-muted">
+					{answer.method.says.map((line) => (
+						<li key={line}>{line}</li>
+					))}
+				</ul>
+				<button
+					type="button"
+					className="no-print mt-1 self-start text-[13px] font-semibold text-ahead hover:underline"
+					aria-expanded={detail}
+					onClick={() => setDetail(!detail)}
+				>
+					{detail ? "Less" : "Everything that went in"}
+				</button>
+				{detail && <Facts answer={answer} />}
 			</div>
 			<Actions answer={answer} question={question} open={open} />
 		</aside>

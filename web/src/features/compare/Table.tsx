@@ -104,7 +104,10 @@ export function Table({ answer, question, ask, open }: Props) {
 function Verdict({ row }: { row: Row }) {
 	const verdict = row.verdict ?? "none";
 	return (
-		<span className={`ml-1.5 inline-block w-16 text-left ${tone(verdict)}`} title={MEANING[verdict]}>
+		<span
+			className={`ml-1.5 inline-block w-16 text-left ${tone(verdict)}`}
+			title={MEANING[verdict]}
+		>
 			<span aria-hidden="true">{SYMBOL[verdict]}</span> {verdict === "none" ? "" : verdict}
 		</span>
 	);

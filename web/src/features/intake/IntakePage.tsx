@@ -89,6 +89,7 @@ function Waiters() {
 	const queries = useQueryClient();
 	const waiting = useQuery({
 		queryKey: ["drafts"],
+		refetchOnMount: "always",
 		queryFn: () => unwrap(client.GET("/api/drafts")),
 	});
 	const drop = useMutation({
@@ -120,7 +121,7 @@ function Waiters() {
 						<button
 							type="button"
 							className="text-muted hover:underline"
-							aria-label={`Throw ${draft.name} away`}
+							aria-label={`Throw away ${draft.name}`}
 							onClick={() => drop.mutate(draft.id)}
 						>
 							Throw away

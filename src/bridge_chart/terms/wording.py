@@ -56,6 +56,16 @@ def count(n: int, thing: str) -> str:
     return f"{n:,} {thing if n == 1 else plural}"
 
 
+def agree(n: int, verb: str) -> str:
+    """The verb in the right number.
+
+    >>> agree(1, "match"), agree(2, "match")
+    ('matches', 'match')
+    """
+    ending = "es" if verb.endswith(("ch", "s")) else "s"
+    return verb + ending if n == 1 else verb
+
+
 def share_of_sd(effect: float) -> str:
     """A difference in standard deviations, in words.
 
