@@ -39,7 +39,8 @@ def compare(view: View) -> Answer:
     rows = sort_rows(rows_of(view, out, grouping), question.sort, out)
     reference = []
     if "district" in question.reference:
-        reference = [reference_row(view, out, population(view, everywhere=True))]
+        everyone = population(view, everywhere=True)
+        reference = [reference_row(view, out, everyone, grouping)]
     covered = coverage(view, people, out.reasons)
     return envelope(
         view,

@@ -9,7 +9,7 @@ import numpy as np
 
 from bridge_chart.answers.coverage import reasons_for
 from bridge_chart.answers.grouping import Group, Grouping
-from bridge_chart.answers.view import View
+from bridge_chart.answers.view import View, kept_for
 from bridge_chart.answers.yardstick import Expectation, expectation
 from bridge_chart.core.arrays import Codes, Floats, Integers, Mask
 from bridge_chart.core.clustered import clustered_means
@@ -24,8 +24,9 @@ from bridge_chart.terms.answer import Row
 class Outcome:
     """One question's figures per student, before any split.
 
-    values: outcome of those counted, NaN elsewhere. drawn: what is compared (residuals against
-    where they started, else the outcome). sd: the outcome's sd within year levels, the district's.
+    values: scores of those counted, NaN elsewhere. drawn: what is compared (residuals against
+    where they started, else the scores). sd: the scores' sd within year levels, the district's;
+    NaN without a yardstick.
     """
 
     values: Floats
@@ -36,16 +37,24 @@ class Outcome:
 
 
 def outcome(view: View) -> Outcome:
-    """Work the question's measure and yardstick out for every student of the district."""
+    """The question's measure and yardstick, worked out for every student of the district.
+
+    Neither scope nor conditions have a part in it, so it is kept for whoever asks next.
+    """
+    against = view.question.against
+    prior = against.model_dump_json() if against is not None else ""
+    return kept_for(view, f"outcome {view.measure.key} {prior}", lambda: _outcome(view))
+
+
+def _outcome(view: View) -> Outcome:
     against = view.question.against
     reasons = reasons_for(view, view.measure, against)
     counted = reasons == 0
     values = np.where(counted, view.values, np.nan)
-    held = None
-    drawn = values
-    if isinstance(against, q.AgainstPrior):
-        held = expectation(view, view.measure, against)
-        drawn = np.where(counted, held.fit.residual, np.nan)
+    if not isinstance(against, q.AgainstPrior):
+        return Outcome(values, values, reasons, None, float("nan"))
+    held = expectation(view, view.measure, against)
+    drawn = np.where(counted, held.fit.residual, np.nan)
     return Outcome(values, drawn, reasons, held, _sd_within_year_levels(view))
 
 
@@ -131,13 +140,17 @@ def _columns(figures: Figures, out: Outcome) -> dict[str, list[Any]]:
 
 
 def _order_within(view: View, at: Integers) -> Integers | None:
-    """The measure's kept order, as positions in `at`; None where students repeat."""
-    if len(at) > 1 and not (np.diff(at) > 0).all():
+    """The measure's kept order, as positions in `at`; None where students repeat or are few
+    enough to be sorted sooner than picked out."""
+    students = view.snapshot.students
+    if len(at) * 4 < students or (len(at) > 1 and not (np.diff(at) > 0).all()):
         return None
-    place = np.full(view.snapshot.students, -1, np.int64)
-    place[at] = np.arange(len(at))
-    kept: Integers = place[view.snapshot.order(view.measure)]
-    return kept[kept >= 0]
+    if id(at) not in view.orders:
+        place = np.full(students, -1, np.int64)
+        place[at] = np.arange(len(at))
+        kept = place[view.snapshot.order(view.measure)]
+        view.orders[id(at)] = (at, kept[kept >= 0])
+    return view.orders[id(at)][1]
 
 
 @dataclass(frozen=True)
@@ -172,17 +185,19 @@ def _interval(view: View, out: Outcome, grouping: Grouping, spans: Moments) -> I
 
 def _verdicts(out: Outcome, spans: Moments, interval: Interval) -> list[str]:
     """Verdicts hold against a yardstick only; without one there is nothing to be ahead of."""
-    found = verdicts(
+    if out.held is None:
+        return ["few" if n < FEWEST_TO_SHOW else "none" for n in spans.n]
+    return verdicts(
         spans.mean, interval.low, interval.high, interval.p, spans.n, interval.df, out.sd
     )
-    if out.held is not None:
-        return found
-    return ["few" if n < FEWEST_TO_SHOW else "none" for n in spans.n]
 
 
-def reference_row(view: View, out: Outcome, everyone: Mask) -> Row:
-    """Everyone who meets the question's conditions in any school: an aggregate, never openable."""
+def reference_row(view: View, out: Outcome, everyone: Mask, like: Grouping) -> Row:
+    """Everyone who meets the question's conditions in any school: an aggregate, never openable.
+    `like`: the question's own grouping, often of the same students."""
     at = np.flatnonzero(everyone)
+    if np.array_equal(at, like.at):
+        at = like.at
     one = Grouping("", [Group("district", "All schools", [])], at, np.zeros(len(at), np.int16),
                    False, False)  # fmt: skip
     row = rows_of(view, out, one)[0]

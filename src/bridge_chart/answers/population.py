@@ -2,28 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from bridge_chart.answers.coverage import REASONS, label_of, reasons_for
 from bridge_chart.answers.normalise import Names
-from bridge_chart.answers.view import View
-from bridge_chart.core.arrays import Mask
+from bridge_chart.answers.view import Filter, View
+from bridge_chart.core.arrays import Mask, among
 from bridge_chart.store.codes import UNITS
 from bridge_chart.store.snapshot import Array
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Chip
 
 PLACES = ("school", "class", "teacher")
-
-
-@dataclass(frozen=True)
-class Filter:
-    """A condition's mask over all students, and its words."""
-
-    mask: Mask
-    text: str
 
 
 def population(view: View, *, everywhere: bool = False) -> Mask:
@@ -72,7 +62,14 @@ def _field(condition: q.Condition) -> str | None:
 
 
 def apply(condition: q.Condition, view: View) -> Filter:
-    """The mask and the words of one (normalised) condition."""
+    """The mask and the words of one (normalised) condition; worked out once a view."""
+    known = view.filters.get(id(condition))
+    if known is None:
+        known = view.filters[id(condition)] = _worked_out(condition, view)
+    return known
+
+
+def _worked_out(condition: q.Condition, view: View) -> Filter:
     if isinstance(condition, q.AnyOf):
         parts = [apply(c, view) for c in condition.any_]
         mask = np.logical_or.reduce([part.mask for part in parts])
@@ -96,7 +93,7 @@ def _by_characteristic(c: q.CharacteristicIs, view: View) -> Filter:
     codes = view.roll_as_of(c.as_of).characteristic(item.id, snapshot.students)
     wanted = [-1 if v is None else [o.id for o in item.options].index(int(v)) for v in c.in_]
     words = [item.options[at].name if at >= 0 else "not known" for at in wanted]
-    return Filter(np.isin(codes, wanted), f"{item.name}: {' or '.join(words)}")
+    return Filter(among(codes, wanted), f"{item.name}: {' or '.join(words)}")
 
 
 def _by_field(c: q.FieldIs, view: View) -> Filter:
@@ -108,7 +105,7 @@ def _by_field(c: q.FieldIs, view: View) -> Filter:
         ids = [s.id for s in view.snapshot.schools]
         at = [-1 if v is None else ids.index(int(v)) for v in wanted]
         words = [view.school_name(x) if x >= 0 else "no school" for x in at]
-        return Filter(np.isin(roll.school, at), " or ".join(words))
+        return Filter(among(roll.school, at), " or ".join(words))
     classes = view.snapshot.classes
     if c.field == "class":
         held = [at for at, item in enumerate(classes) if item.id in wanted]
@@ -119,7 +116,7 @@ def _by_field(c: q.FieldIs, view: View) -> Filter:
         held = [at for at, item in enumerate(classes) if people & set(item.teachers)]
         words = [staff[at] for at in sorted(people)]
     mask = np.zeros(view.snapshot.students, bool)
-    mask[roll.members[np.isin(roll.members[:, 1], held), 0]] = True
+    mask[roll.members[among(roll.members[:, 1], held), 0]] = True
     if None in wanted:
         taught = roll.members[:, 0]
         if c.field == "teacher":
@@ -141,7 +138,7 @@ def _by_year_level(c: q.FieldIs, levels: Array) -> Filter:
     if c.in_ is not None:
         wanted = [-1 if v is None else int(v) for v in c.in_]
         words = [f"Year {v}" if v >= 0 else "no year level" for v in wanted]
-        return Filter(np.isin(levels, wanted), " or ".join(words))
+        return Filter(among(levels, wanted), " or ".join(words))
     low = c.from_ if c.from_ is not None else 0
     high = c.to if c.to is not None else 127
     text = f"Years {low} to {high}" if c.to is not None else f"Year {low} and above"

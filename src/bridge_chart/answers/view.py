@@ -7,17 +7,29 @@ sentence that says it come from one place.
 from __future__ import annotations
 
 import datetime as dt
-from dataclasses import dataclass
+from collections import OrderedDict
+from collections.abc import Callable
+from dataclasses import dataclass, field
 from functools import cached_property
+from threading import Lock
+from typing import Any, TypeVar, cast
 
 import numpy as np
 
-from bridge_chart.core.arrays import Floats, Mask
+from bridge_chart.core.arrays import Floats, Integers, Mask, among
 from bridge_chart.store.snapshot import Array, MeasureKey, Roll, Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.calendar import school_year_of, year_bounds
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
 from bridge_chart.terms.people import Scope
+
+
+@dataclass(frozen=True)
+class Filter:
+    """A condition's mask over all students, and its words."""
+
+    mask: Mask
+    text: str
 
 
 @dataclass(frozen=True)
@@ -28,6 +40,10 @@ class View:
     scope: Scope
     question: q.Question
     measure: MeasureKey
+    filters: dict[int, Filter] = field(default_factory=dict)
+    """The question's conditions as worked out so far, by identity."""
+    orders: dict[int, tuple[Integers, Integers]] = field(default_factory=dict)
+    """Positions of students with their ascending order, by the identity of the former."""
 
     def date_of(self, as_of: q.AsOf) -> dt.date:
         """The date that an as-of means for this question's measure."""
@@ -95,8 +111,8 @@ class View:
         near = np.zeros(self.snapshot.students, bool)
         for roll in rolls:
             if roll is not None:
-                near |= np.isin(roll.school, self.own_schools)
-        return near & np.isin(self.roll.school, self.own_schools)
+                near |= among(roll.school, self.own_schools)
+        return near & among(self.roll.school, self.own_schools)
 
     @cached_property
     def own_schools(self) -> list[int]:
@@ -118,3 +134,30 @@ class View:
 
     def school_name(self, position: int) -> str:
         return self.snapshot.schools[position].name
+
+
+MOST_KEPT = 24
+_kept: OrderedDict[tuple[str, int, str], Any] = OrderedDict()
+_lock = Lock()
+T = TypeVar("T")
+
+
+def kept_for(view: View, what: str, make: Callable[[], T]) -> T:
+    """Something that depends on the version alone (never on who asks), worked out once."""
+    name = (str(view.snapshot.folder), view.snapshot.version, what)
+    with _lock:
+        if name in _kept:
+            _kept.move_to_end(name)
+            return cast(T, _kept[name])
+    made = make()
+    with _lock:
+        _kept[name] = made
+        while len(_kept) > MOST_KEPT:
+            _kept.popitem(last=False)
+    return made
+
+
+def forget_kept() -> None:
+    """Drop everything that `kept_for` holds (benchmarks measure with and without)."""
+    with _lock:
+        _kept.clear()

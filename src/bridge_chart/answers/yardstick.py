@@ -2,23 +2,18 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from dataclasses import dataclass
-from threading import Lock
 
 import numpy as np
 
 from bridge_chart.answers.normalise import Names
-from bridge_chart.answers.view import View
+from bridge_chart.answers.view import View, kept_for
 from bridge_chart.core.arrays import Codes, Floats
 from bridge_chart.core.value_added import LinearFit, fit_linear
 from bridge_chart.store.snapshot import MeasureKey
 from bridge_chart.terms import question as q
 
 MOST_YEAR_LEVELS = 129
-_kept: OrderedDict[tuple[str, int, str, str], Expectation] = OrderedDict()
-_lock = Lock()
-MOST_KEPT = 8
 
 
 @dataclass(frozen=True)
@@ -42,17 +37,7 @@ def expectation(view: View, key: MeasureKey, against: q.AgainstPrior) -> Expecta
     first = priors[0]
     assert isinstance(first, q.Measure)
     prior_key = Names(view.snapshot).measure(first)[1]
-    name = (str(view.snapshot.folder), view.snapshot.version, key.key, prior_key.key)
-    with _lock:
-        if name in _kept:
-            _kept.move_to_end(name)
-            return _kept[name]
-    made = _fit(view, key, prior_key)
-    with _lock:
-        _kept[name] = made
-        while len(_kept) > MOST_KEPT:
-            _kept.popitem(last=False)
-    return made
+    return kept_for(view, f"fit {key.key} on {prior_key.key}", lambda: _fit(view, key, prior_key))
 
 
 def _fit(view: View, key: MeasureKey, prior_key: MeasureKey) -> Expectation:

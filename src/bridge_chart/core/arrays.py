@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -39,3 +41,16 @@ def group_counts(codes: Codes, groups: int) -> Integers:
     [2, 0]
     """
     return np.bincount(codes + 1, minlength=groups + 1)[1:].astype(np.int64)
+
+
+def among(codes: Codes, wanted: Sequence[int]) -> Mask:
+    """Whether each small code (−1 … a few thousand) is one of `wanted`; by table, not by search.
+
+    >>> among(np.array([-1, 0, 2, 1]), [-1, 2]).tolist()
+    [True, False, True, False]
+    """
+    size = max(int(codes.max(initial=-1)), max(wanted, default=-1)) + 2
+    table = np.zeros(size, bool)
+    table[[code + 1 for code in wanted]] = True
+    found: Mask = table[codes.astype(np.intp) + 1]
+    return found

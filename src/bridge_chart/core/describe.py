@@ -108,9 +108,10 @@ def quartiles(
     [2.5]
     """
     if order is None:
-        order = np.argsort(values, kind="stable")
-    ordered_codes = codes[order]
-    kept = order[ordered_codes >= 0]
+        held = np.flatnonzero(codes >= 0)
+        kept = held[np.argsort(values[held])]
+    else:
+        kept = order[codes[order] >= 0]
     # Few groups fit into 16 bits, which NumPy sorts by radix.
     small = codes[kept].astype(np.int16 if len(n) < 32000 else np.int64, copy=False)
     by_group = kept[np.argsort(small, kind="stable")]

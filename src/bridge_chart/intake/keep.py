@@ -166,8 +166,9 @@ def change_standing(
 def _refuse_unsettled(plan: Plan) -> None:
     left = plan.examination.unsettled
     if left:
+        titles = "; ".join(finding.title for finding in left)
         raise Unsettled(
-            f"{count(len(left), 'thing')} must be settled first: {'; '.join(f.title for f in left)}.",
+            f"{count(len(left), 'thing')} must be settled first: {titles}.",
             kept="Nothing was changed.",
             next_step="Make a choice for each; one choice is to set the rows aside.",
             findings=[f.key for f in left],

@@ -22,17 +22,20 @@ class Strict(BaseModel):
 
 
 def _by_key(*keys: str) -> Any:
-    """Choose a variant by the first of `keys` that the object has; attribute names work too."""
+    """Choose a variant by the first of `keys` that the object has, a model by its fields."""
+    by_type: dict[type, str | None] = {}
 
     def choose(value: Any) -> str | None:
         if isinstance(value, dict):
             return next((key for key in keys if key in value), None)
         if isinstance(value, str):
             return "word"
-        for key in keys:
-            if getattr(value, key, getattr(value, key + "_", None)) is not None:
-                return key
-        return None
+        kind = type(value)
+        if kind not in by_type:
+            fields = getattr(kind, "model_fields", {})
+            names = {name.rstrip("_") for name in fields}
+            by_type[kind] = next((key for key in keys if key in names), None)
+        return by_type[kind]
 
     return Discriminator(
         choose,

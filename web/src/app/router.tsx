@@ -3,6 +3,7 @@ import type { Condition, Question } from "../api/client";
 import { ComparePage } from "../features/compare/ComparePage";
 import { DraftPage } from "../features/intake/DraftPage";
 import { IntakePage } from "../features/intake/IntakePage";
+import { MethodPage } from "../features/methods/MethodPage";
 import { Shell } from "./Shell";
 
 export interface CompareSearch {
@@ -46,8 +47,14 @@ const draft = createRoute({
 	}),
 });
 
+const method = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/methods/$page",
+	component: MethodPage,
+});
+
 export const router = createRouter({
-	routeTree: rootRoute.addChildren([home, compare, intake, draft]),
+	routeTree: rootRoute.addChildren([home, compare, intake, draft, method]),
 	defaultNotFoundComponent: () => <p className="p-6">There is no such page.</p>,
 });
 

@@ -1,3 +1,4 @@
+import { Link } from "@tanstack/react-router";
 import { useState } from "react";
 import type { Answer, Condition, Question } from "../../api/client";
 import { downloadCsv } from "../../api/client";
@@ -55,6 +56,13 @@ export function Reading({ answer, question, open, detail, setDetail }: Props) {
 				>
 					{detail ? "Less" : "Everything that went in"}
 				</button>
+				<Link
+					to="/methods/$page"
+					params={{ page: answer.method.page.replace(/^methods\/|\.md$/g, "") }}
+					className="no-print mt-1 block text-[13px] font-semibold text-ahead hover:underline"
+				>
+					The full page of this method
+				</Link>
 				{detail && <Facts answer={answer} />}
 			</div>
 			<Actions answer={answer} question={question} open={open} />

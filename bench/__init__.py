@@ -1,0 +1,1 @@
+"""Benchmarks: each prints a ratio to a named alternative in the same run."""

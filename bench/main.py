@@ -1,0 +1,28 @@
+"""Runs all benchmarks on one large district and prints one table of ratios."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+
+from bench.compare import compare_rows
+from bench.district import ready
+from bench.intake import intake_rows
+
+
+def main() -> None:
+    """Make the district if it is not there, measure, print."""
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--students", type=int, default=200_000)
+    parser.add_argument("--runs", type=int, default=7)
+    given = parser.parse_args()
+    place = ready(given.students)
+    rows = [*compare_rows(place, given.runs), *intake_rows(place)]
+    width = max(len(row[0]) for row in rows)
+    sys.stdout.write(f"\n{given.students:,} students\n")
+    for what, ratio, note in rows:
+        sys.stdout.write(f"{what.ljust(width)}  {ratio:>7.2f}  {note}\n")
+
+
+if __name__ == "__main__":
+    main()
