@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,35 +23,52 @@ def check_codes(codes: Codes, length: int, groups: int) -> None:
         raise ValueError(f"codes must lie in -1 to {groups - 1}")
 
 
-def group_sums(values: Floats, codes: Codes, groups: int) -> Floats:
-    """Σ of `values` per code, (groups,); rows with code −1 count nowhere.
+@dataclass(frozen=True)
+class Grouped:
+    """Codes made ready for several sums: `slot` is code + 1, so that −1 counts in place 0."""
 
-    >>> group_sums(np.array([1.0, 2.0, 4.0]), np.array([0, -1, 0]), 2).tolist()
-    [5.0, 0.0]
+    slot: NDArray[np.intp]
+    groups: int
+
+    def sums(self, values: Floats) -> Floats:
+        """Σ of `values` per code, (groups,)."""
+        found: Floats = np.bincount(self.slot, values, self.groups + 1)[1:].astype(
+            np.float64, copy=False
+        )
+        return found
+
+    def counts(self) -> Integers:
+        """Rows per code, (groups,)."""
+        return np.bincount(self.slot, minlength=self.groups + 1)[1:].astype(np.int64, copy=False)
+
+
+def grouped(codes: Codes, groups: int) -> Grouped:
+    """Codes for sums and counts per group; rows with code −1 count nowhere.
+
+    >>> made = grouped(np.array([0, -1, 0]), 2)
+    >>> made.sums(np.array([1.0, 2.0, 4.0])).tolist(), made.counts().tolist()
+    ([5.0, 0.0], [2, 0])
     """
-    sums: Floats = np.bincount(codes + 1, weights=values, minlength=groups + 1)[1:].astype(
-        np.float64, copy=False
-    )
-    return sums
+    return Grouped(np.add(codes, 1, dtype=np.intp), groups)
 
 
-def group_counts(codes: Codes, groups: int) -> Integers:
-    """Rows per code, (groups,).
-
-    >>> group_counts(np.array([0, -1, 0]), 2).tolist()
-    [2, 0]
-    """
-    return np.bincount(codes + 1, minlength=groups + 1)[1:].astype(np.int64)
+FEW = 8
 
 
 def among(codes: Codes, wanted: Sequence[int]) -> Mask:
-    """Whether each small code (−1 … a few thousand) is one of `wanted`; by table, not by search.
+    """Whether each small code (−1 … a few thousand) is one of `wanted`; never by search.
 
     >>> among(np.array([-1, 0, 2, 1]), [-1, 2]).tolist()
     [True, False, True, False]
     """
-    size = max(int(codes.max(initial=-1)), max(wanted, default=-1)) + 2
+    found: Mask
+    if len(wanted) <= FEW:
+        found = np.zeros(codes.shape, bool)
+        for code in wanted:
+            found |= codes == code
+        return found
+    size = max(int(codes.max(initial=-1)), max(wanted)) + 2
     table = np.zeros(size, bool)
-    table[[code + 1 for code in wanted]] = True
-    found: Mask = table[codes.astype(np.intp) + 1]
+    table[list(wanted)] = True  # −1 is the last place
+    found = table.take(codes, mode="wrap")
     return found

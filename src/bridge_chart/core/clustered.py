@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bridge_chart.core.arrays import Codes, Floats, Integers, group_counts, group_sums
+from bridge_chart.core.arrays import Codes, Floats, Integers, grouped
 from bridge_chart.core.distributions import t_quantile, t_two_sided
 
 
@@ -46,8 +46,9 @@ class _Cells:
 def _cells(values: Floats, codes: Codes, groups: int, clusters: Codes, count: int) -> _Cells:
     held = ~np.isnan(values) & (codes >= 0) & (clusters >= 0)
     cell = np.where(held, codes.astype(np.int64) * count + clusters, -1)
-    size = group_counts(cell, groups * count).reshape(groups, count).astype(np.float64)
-    sums = group_sums(np.where(held, values, 0.0), cell, groups * count).reshape(groups, count)
+    by = grouped(cell, groups * count)
+    size = by.counts().reshape(groups, count).astype(np.float64)
+    sums = by.sums(np.where(held, values, 0.0)).reshape(groups, count)
     n = size.sum(axis=1)
     with np.errstate(invalid="ignore", divide="ignore"):
         mean = np.where(n > 0, sums.sum(axis=1) / n, np.nan)

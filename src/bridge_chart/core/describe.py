@@ -6,14 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bridge_chart.core.arrays import (
-    Codes,
-    Floats,
-    Integers,
-    check_codes,
-    group_counts,
-    group_sums,
-)
+from bridge_chart.core.arrays import Codes, Floats, Grouped, Integers, check_codes, grouped
 from bridge_chart.core.distributions import t_quantile
 
 
@@ -55,15 +48,22 @@ def moments(values: Floats, codes: Codes, groups: int, *, confidence: float = 0.
     """
     values = np.asarray(values, dtype=np.float64)
     check_codes(codes, len(values), groups)
-    held, n = _held(values, codes, groups)
-    filled = np.where(held >= 0, values, 0.0)
-    mean = _divide(group_sums(filled, held, groups), n)
-    centred = np.where(held >= 0, filled - np.append(mean, 0.0)[held], 0.0)
-    sd = np.sqrt(_divide(group_sums(centred * centred, held, groups), n - 1))
+    everyone = grouped(codes, groups)
+    present = ~np.isnan(values)
+    if present.all():
+        by, filled, missing = everyone, values, np.zeros(groups, np.int64)
+    else:
+        by = Grouped(np.where(present, everyone.slot, 0), groups)
+        filled = np.where(present, values, 0.0)
+        missing = everyone.counts() - by.counts()
+    n = by.counts()
+    mean = _divide(by.sums(filled), n)
+    # In place 0 stands whoever is in no group; what is summed there is not looked at.
+    centred = filled - np.append(0.0, np.nan_to_num(mean))[by.slot]
+    sd = np.sqrt(_divide(by.sums(np.square(centred)), n - 1))
     se = _divide(sd, np.sqrt(n))
     df = np.where(n > 1, n - 1.0, np.nan)
     margin = t_quantile(0.5 + confidence / 2, df) * se
-    missing = group_counts(codes, groups) - n
     return Moments(n, missing, mean, sd, se, df, mean - margin, mean + margin)
 
 
@@ -86,15 +86,9 @@ def describe(
     """
     values = np.asarray(values, dtype=np.float64)
     figures = moments(values, codes, groups, confidence=confidence)
-    held, _ = _held(values, codes, groups)
+    held = np.where(np.isnan(values), -1, codes)
     q1, median, q3 = quartiles(values, held, figures.n, order)
     return Description(**vars(figures), q1=q1, median=median, q3=q3)
-
-
-def _held(values: Floats, codes: Codes, groups: int) -> tuple[Codes, Integers]:
-    """Codes of the rows with a value (−1 elsewhere), and how many each group has."""
-    held: Codes = np.where(np.isnan(values), -1, codes).astype(codes.dtype, copy=False)
-    return held, group_counts(held, groups)
 
 
 def quartiles(

@@ -6,15 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bridge_chart.core.arrays import (
-    Codes,
-    Floats,
-    Integers,
-    Mask,
-    check_codes,
-    group_counts,
-    group_sums,
-)
+from bridge_chart.core.arrays import Codes, Floats, Integers, Mask, check_codes, grouped
 
 FEWEST_TO_FIT = 20
 
@@ -58,16 +50,17 @@ def fit_linear(outcome: Floats, prior: Floats, strata: Codes, count: int, basis:
     check_codes(strata, len(outcome), count)
     used = basis & ~np.isnan(outcome) & ~np.isnan(prior) & (strata >= 0)
     held = np.where(used, strata, -1)
-    n = group_counts(held, count)
+    by = grouped(held, count)
+    n = by.counts()
     x, y = np.where(used, prior, 0.0), np.where(used, outcome, 0.0)
     with np.errstate(invalid="ignore", divide="ignore"):
-        mean_x = group_sums(x, held, count) / n
-        mean_y = group_sums(y, held, count) / n
+        mean_x = by.sums(x) / n
+        mean_y = by.sums(y) / n
         dx = np.where(used, x - np.append(mean_x, 0.0)[held], 0.0)
         dy = np.where(used, y - np.append(mean_y, 0.0)[held], 0.0)
-        sxx = group_sums(dx * dx, held, count)
-        sxy = group_sums(dx * dy, held, count)
-        syy = group_sums(dy * dy, held, count)
+        sxx = by.sums(dx * dx)
+        sxy = by.sums(dx * dy)
+        syy = by.sums(dy * dy)
         # A prior that varies by less than rounding has no slope.
         varies = sxx > n * (1e-9 * np.maximum(np.abs(mean_x), 1e-300)) ** 2
         fits = (n >= FEWEST_TO_FIT) & varies
