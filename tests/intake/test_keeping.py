@@ -214,3 +214,7 @@ def test_a_number_can_be_traced_to_file_and_line(place: Place) -> None:
         "WHERE value = 6"
     )
     assert found == "june.csv:3:4"
+    students = place.ask({"show": "students", "what": [{"assessment": "Quiz"}]}).body.columns
+    shown = {c.key: c.values for c in students}
+    origins = dict(zip(shown["number"], shown["origin"], strict=True))
+    assert origins == {"01": "june.csv, line 2", "02": "june.csv, line 3", "03": ""}

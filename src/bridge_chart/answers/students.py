@@ -81,9 +81,22 @@ def _columns(view: View, out: Outcome, at: Array) -> list[Column]:
             _number("span", "Span", out.drawn[at], "signed"),
             _verdict(out, at),
         ]
+    columns.append(_text("origin", "From", _origins(view, at)))
     reason = np.array(["" if r == "counted" else label_of(r) for r in REASONS], object)
     columns.append(_text("reason", "Not counted", reason[out.reasons[at]]))
     return columns
+
+
+def _origins(view: View, at: Array) -> Array:
+    """File and line that each score (or its absence) came from."""
+    batch, line = (column[at] for column in view.snapshot.origin(view.measure))
+    return np.array(
+        [
+            f"{view.snapshot.files[b]}, line {n}" if b else ""
+            for b, n in zip(batch.tolist(), line.tolist(), strict=True)
+        ],
+        object,
+    )
 
 
 def _class_names(view: View, at: Array) -> Array:

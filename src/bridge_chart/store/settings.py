@@ -11,6 +11,8 @@ from pathlib import Path
 from bridge_chart.terms.errors import BadSettings
 
 FILE_NAME = "settings.toml"
+SNAPSHOT_LAYOUT = 2
+"""Raised when the layout of the snapshot's files changes."""
 
 
 @dataclass(frozen=True)
@@ -32,7 +34,8 @@ class Settings:
 
     @property
     def snapshots(self) -> Path:
-        return self.home / "snapshots"
+        """By layout of the files, so that those of another program version are never read."""
+        return self.home / "snapshots" / f"layout-{SNAPSHOT_LAYOUT}"
 
     def save(self) -> None:
         """Write the file, readable by its owner only (it holds secrets)."""

@@ -130,7 +130,7 @@ class Snapshot:
         ]
         self.measures = [_measure(item) for item in spec["measures"]]
         self.rolls = [Roll(folder, roll) for roll in spec["rolls"]]
-        self.batches: list[int] = spec["batches"]
+        self.files: dict[int, str] = {int(key): name for key, name in spec["files"].items()}
 
     def column(self, name: str) -> Array:
         return load_column(self.folder, name)
@@ -171,6 +171,11 @@ class Snapshot:
     def tested_year_level(self, measure: MeasureKey) -> Array:
         """(students,) as the file said, −1 where it did not."""
         return self.column(self._measure_files(measure)["tested_year_level"])
+
+    def origin(self, measure: MeasureKey) -> tuple[Array, Array]:
+        """Batch and the file's own line of each student's row, (students,); 0 = none."""
+        files = self._measure_files(measure)
+        return self.column(files["batch"]), self.column(files["line"])
 
     def _measure_files(self, measure: MeasureKey) -> dict[str, str]:
         files: dict[str, str] = self._spec["measure_files"][measure.key]

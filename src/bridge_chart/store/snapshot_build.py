@@ -27,9 +27,6 @@ from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.store.versions import active_batches, current_version
 
 Array = NDArray[Any]
-LAYOUT = 1
-"""Raised when the layout of the files changes, so that old ones are not read."""
-
 _loaded: dict[tuple[str, int], Snapshot] = {}
 
 
@@ -90,8 +87,9 @@ class _Builder:
         self.version = version
         self.active = active_batches(version)
         query = sa.text(
-            "SELECT id, kind, academic_year, effective_date, covers, counts FROM batch "
-            f"WHERE id IN ({self.active}) ORDER BY effective_date NULLS LAST, id"
+            "SELECT batch.id, kind, academic_year, effective_date, covers, counts, "
+            "source.name AS file FROM batch JOIN source ON source.id = source_id "
+            f"WHERE batch.id IN ({self.active}) ORDER BY effective_date NULLS LAST, batch.id"
         )
         self.batches = list(connection.execute(query).mappings())
         self.rosters = [b for b in self.batches if b["kind"] == "roster"]
@@ -104,11 +102,10 @@ class _Builder:
         roll = RollBuilder(self.connection, self.ids, self.rosters, self.column).build()
         measures, files = self._measures()
         return {
-            "layout": LAYOUT,
             "version": self.version,
             "students": len(self.ids),
             "today": max((str(b["effective_date"]) for b in self.rosters), default=None),
-            "batches": [b["id"] for b in self.batches],
+            "files": {str(b["id"]): b["file"] for b in self.batches},
             "student_ids": self.column("ids", [], lambda: self.ids),
             **self._names(rosters),
             **roll,
@@ -118,7 +115,7 @@ class _Builder:
 
     def column(self, what: str, made_from: list[Any], make: Callable[[], Array]) -> str:
         """The name of a column file; it is written only if it is not there yet."""
-        origin = json.dumps([LAYOUT, what, len(self.ids), made_from], default=str)
+        origin = json.dumps([what, len(self.ids), made_from], default=str)
         name = f"{what}-{hashlib.sha256(origin.encode()).hexdigest()[:16]}"
         path = self.folder / "columns" / f"{name}.npy"
         if not path.exists():
@@ -170,6 +167,8 @@ class _Builder:
             shared = {
                 "status": sheet.file("status"),
                 "tested_year_level": sheet.file("tested_year_level"),
+                "batch": sheet.file("batch_id"),
+                "line": sheet.file("row"),
             }
             for code in self._scores(sitting["id"], touching[sitting["id"]]):
                 key = f"{sitting['id']}.{SCORES[code]}"
@@ -235,6 +234,15 @@ class _Builder:
         }
 
 
+ATTEMPT_COLUMNS: dict[str, tuple[int, Any]] = {
+    "status": (0, np.int8),
+    "tested_year_level": (-1, np.int8),
+    "batch_id": (0, np.int32),
+    "row": (0, np.int32),
+}
+"""What a student's latest attempt gives, and what stands where there is none."""
+
+
 class _Sheet:
     """One sitting's facts, read once if any of its columns has to be written."""
 
@@ -253,9 +261,10 @@ class _Sheet:
 
     def _make(self, what: str, code: int | None) -> Array:
         count = len(self.builder.ids)
-        if what in ("status", "tested_year_level"):
+        if what in ATTEMPT_COLUMNS:
             attempts = self.attempts()
-            out = np.full(count, 0 if what == "status" else -1, np.int8)
+            nobody, kind = ATTEMPT_COLUMNS[what]
+            out = np.full(count, nobody, kind)
             out[attempts["at"]] = attempts[what]
             return out
         assert code is not None
@@ -282,8 +291,8 @@ class _Sheet:
     def attempts(self) -> Array:
         if self._attempts is None:
             self._attempts = self._read(
-                "SELECT batch_id, student_id AS at, status, tested_year_level FROM attempt",
-                [("batch_id", np.int32), ("at", np.int32), ("status", np.int16),
+                "SELECT batch_id, row, student_id AS at, status, tested_year_level FROM attempt",
+                [("batch_id", np.int32), ("row", np.int32), ("at", np.int32), ("status", np.int16),
                  ("tested_year_level", np.int16)],
             )  # fmt: skip
         return self._attempts

@@ -266,7 +266,7 @@ step = Table(
 
 attempt = _fact(
     "attempt",
-    Column("id", BigInteger, nullable=False, primary_key=True, autoincrement=False),
+    Column("id", BigInteger, nullable=False),
     Column("student_id", Integer, nullable=False),
     Column("sitting_id", Integer, nullable=False),
     Column("tested_year_level", SmallInteger, nullable=False, comment="-1 = not given"),
@@ -275,6 +275,7 @@ attempt = _fact(
     Column("status", SmallInteger, nullable=False, comment="see store.codes.STATUSES"),
     Column("official", Boolean, nullable=False),
 )
+Index("ix_attempt_id", attempt.c.id, postgresql_using="brin")
 result = _fact(
     "result",
     Column("attempt_id", BigInteger, nullable=False),

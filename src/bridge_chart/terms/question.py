@@ -381,7 +381,7 @@ class SortBy(Strict):
 
 
 class Page(Strict):
-    size: int = Field(default=200, ge=1, le=5000)
+    size: int = Field(default=200, ge=1, le=1_000_000)
     after: int = Field(default=0, ge=0)
 
 

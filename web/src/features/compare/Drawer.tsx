@@ -25,6 +25,7 @@ interface Props {
 export function Drawer({ question, order, setOrder, close }: Props) {
 	const shut = useRef<HTMLButtonElement>(null);
 	const [error, setError] = useState<unknown>();
+	const [traced, setTraced] = useState(false);
 	useEffect(() => shut.current?.focus(), []);
 	const found = useQuery({
 		queryKey: ["answer", question],
@@ -50,10 +51,18 @@ export function Drawer({ question, order, setOrder, close }: Props) {
 						type="button"
 						className="btn btn-outline btn-sm"
 						onClick={() =>
-							downloadCsv({ ...question, page: { size: 5000, after: 0 } }).catch(setError)
+							downloadCsv({ ...question, page: { size: 1_000_000, after: 0 } }).catch(setError)
 						}
 					>
 						Export
+					</button>
+					<button
+						type="button"
+						className="btn btn-outline btn-sm"
+						aria-pressed={traced}
+						onClick={() => setTraced(!traced)}
+					>
+						{traced ? "Hide origin" : "Show origin"}
 					</button>
 					<button type="button" className="btn btn-outline btn-sm" onClick={() => window.print()}>
 						Print
@@ -78,6 +87,8 @@ export function Drawer({ question, order, setOrder, close }: Props) {
 					order={order}
 					setOrder={setOrder}
 					total={answer.page?.total ?? 0}
+					says={answer.method.says}
+					traced={traced}
 				/>
 			)}
 		</aside>
@@ -97,11 +108,16 @@ function heading(answer: Answer): string {
 interface ListingProps extends Pick<Props, "order" | "setOrder"> {
 	body: Schemas["StudentsBody"];
 	total: number;
+	says: string[];
+	/** Whether to show the file and line that each score came from. */
+	traced: boolean;
 }
 
-function Listing({ body, order, setOrder, total }: ListingProps) {
+function Listing({ body, order, setOrder, total, says, traced }: ListingProps) {
 	const columns = body.columns.filter(
-		(column) => !(COMMON.includes(column.key) && new Set(column.values).size < 2),
+		(column) =>
+			!(COMMON.includes(column.key) && new Set(column.values).size < 2) &&
+			(traced || column.key !== "origin"),
 	);
 	return (
 		<div className="print-flow mt-2 min-h-0 flex-1 overflow-auto px-4 pb-4">
@@ -123,10 +139,11 @@ function Listing({ body, order, setOrder, total }: ListingProps) {
 					))}
 				</tbody>
 			</table>
+			<p className="py-2 text-xs text-muted">{says.join(" ")}</p>
 			{total > body.student.length && (
 				<p className="py-2 text-muted">
-					The first {count(body.student.length, "student")} of {figure(total, 0)}; the export has up
-					to 5,000.
+					The first {count(body.student.length, "student")} of {figure(total, 0)}; the export has
+					all.
 				</p>
 			)}
 		</div>

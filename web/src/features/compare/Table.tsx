@@ -105,10 +105,11 @@ function Verdict({ row }: { row: Row }) {
 	const verdict = row.verdict ?? "none";
 	return (
 		<span
-			className={`ml-1.5 inline-block w-16 text-left ${tone(verdict)}`}
+			className={`ml-1 inline-block w-3.5 text-center ${tone(verdict)}`}
 			title={MEANING[verdict]}
 		>
-			<span aria-hidden="true">{SYMBOL[verdict]}</span> {verdict === "none" ? "" : verdict}
+			<span aria-hidden="true">{SYMBOL[verdict]}</span>
+			<span className="sr-only">{MEANING[verdict]}</span>
 		</span>
 	);
 }

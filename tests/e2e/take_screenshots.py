@@ -1,0 +1,72 @@
+"""Takes the pictures of docs/screenshots from a served demo.
+
+python -m tests.e2e.take_screenshots http://127.0.0.1:8400 .bridge/demo
+"""
+
+from __future__ import annotations
+
+import json
+import re
+import sys
+import urllib.parse
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+from tests.e2e.test_crossing import FLAGS, sign_in
+
+from bridge_chart.cli.demo import PASSWORD
+
+OUT = Path(__file__).resolve().parents[2] / "docs" / "screenshots"
+YEAR_8 = {
+    "question": 1, "who": {"all": [{"field": "year_level", "in": [8]}]},
+    "what": [{"assessment": "Spring survey", "subject": "Mathematics", "sitting": "spring 2026"}],
+    "split": [{"field": "school"}], "against": {"prior": {}},
+}  # fmt: skip
+
+
+def shoot(page: Page, name: str) -> None:
+    page.wait_for_load_state("networkidle")
+    page.mouse.move(5, 795)
+    page.wait_for_timeout(300)
+    page.screenshot(path=OUT / f"{name}.png")
+
+
+def ask(page: Page, **change: object) -> None:
+    text = json.dumps({**YEAR_8, **change})
+    page.goto(f"/compare?q={urllib.parse.quote(text)}")
+    page.get_by_role("region", name="Answer").get_by_text("Brackwater").first.wait_for()
+
+
+def main(url: str) -> None:
+    """Sign in and take every view."""
+    OUT.mkdir(exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        page = browser.new_context(
+            base_url=url, viewport={"width": 1280, "height": 800}, reduced_motion="reduce"
+        ).new_page()
+        page.goto("/")
+        shoot(page, "sign-in")
+        assert PASSWORD
+        sign_in(page)
+        ask(page)
+        shoot(page, "compare-spans")
+        page.get_by_role("button", name=re.compile("^Fernhollow [0-9]")).click()
+        shoot(page, "compare-drawer")
+        ask(page, show="table")
+        shoot(page, "compare-table")
+        page.goto("/intake")
+        shoot(page, "intake-history")
+        spring = Path(sys.argv[2]) / "spring-2026.csv"
+        page.get_by_label("Results: choose a file").set_input_files(spring)
+        page.get_by_text("matched, one row each").first.wait_for()
+        shoot(page, "intake-match")
+        page.get_by_role("link", name="Columns").click()
+        shoot(page, "intake-columns")
+        page.get_by_role("link", name="Intake").click()
+        page.get_by_role("button", name="Throw away spring-2026.csv").click()
+        browser.close()
+
+
+if __name__ == "__main__":
+    main(sys.argv[1])
