@@ -153,6 +153,22 @@ def test_small_groups_show_no_figures(place: Place) -> None:
     assert "too few" in " ".join(r.text for r in answer.readings)
 
 
+def test_groups_across_few_schools_are_not_called_small(place: Place) -> None:
+    lines = [f"{n:03d},{'AB'[n % 2]}ton,8,{'xy'[n % 3 // 2]}" for n in range(120)]
+    place.bring("roster", "Number,School,Year,Wing\n" + "\n".join(lines) + "\n",
+                academic_year="2025-26")  # fmt: skip
+    scores = [f"{n:03d},Quiz,{2025 + y}-05-01,s{y},{50 + (n * 7) % 23 + y}"
+              for y in (0, 1) for n in range(120)]  # fmt: skip
+    place.bring("results", "Number,Test,Date,Sitting,Score\n" + "\n".join(scores) + "\n")
+    answer = place.ask({"what": [{"assessment": "Quiz"}], "split": [{"characteristic": "Wing"}],
+                        "against": {"prior": {}}})  # fmt: skip
+    assert {row.verdict for row in answer.body.rows} == {"few"}
+    assert {row.se_kind for row in answer.body.rows} == {"CR2"}
+    said = " ".join(r.text for r in answer.readings)
+    assert "too few schools" in said
+    assert "students counted" not in said
+
+
 def test_a_year_without_a_roster_is_explained(place: Place) -> None:
     place.bring("roster", roster([("1", "A", 8)]), academic_year="2025-26")
     place.bring("results", "Number,Test,Date,Score\n1,Quiz,2024-11-01,5\n")

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import json
 import os
+import shutil
 import subprocess
 import sys
+import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
@@ -128,6 +130,24 @@ def test_errors_are_one_line_and_have_their_codes(place: Place, run: Run, tmp_pa
     nowhere = command(tmp_path / "none", "history")
     assert nowhere.returncode == 78
     assert "no instance" in nowhere.stderr
+
+
+def test_an_instance_is_for_its_owner_only() -> None:
+    home = Path(tempfile.mkdtemp(prefix="bridge-own-")) / "home"
+    home.parent.chmod(0o755)
+    try:
+        made = command(home, "init")
+        assert made.returncode == 0, made.stderr
+        people = home.parent / "p.csv"
+        people.write_text(roster([("1", "Tarn", 8)]), encoding="utf-8")
+        assert command(home, "import", "roster", str(people), "--year", "2025-26").returncode == 0
+        files = [path for path in home.rglob("*") if "cluster" not in path.parts]
+        assert len(files) > 8
+        assert all(path.stat().st_mode & 0o077 == 0 for path in files)
+        assert home.stat().st_mode & 0o066 == 0
+    finally:
+        assert command(home, "stop").returncode == 0
+        shutil.rmtree(home.parent)
 
 
 def test_an_unknown_setting_stops_start_up(place: Place, run: Run) -> None:

@@ -7,7 +7,7 @@ import numpy as np
 from bridge_chart.answers.figures import Outcome
 from bridge_chart.answers.grouping import Grouping
 from bridge_chart.answers.view import View
-from bridge_chart.core.trust import chance_line, heterogeneity
+from bridge_chart.core.trust import FEWEST_FOR_VERDICT, chance_line, heterogeneity
 from bridge_chart.store.codes import UNITS
 from bridge_chart.terms.answer import Reading, Row
 from bridge_chart.terms.wording import count, interval, listed, number, share_of_sd
@@ -110,14 +110,23 @@ def _within(rows: list[Row], grouping: Grouping) -> list[Reading]:
 
 
 def _few(rows: list[Row]) -> list[Reading]:
+    """Rows that cannot be judged, by what they have too few of: students, or schools."""
     few = [row for row in rows if row.verdict == "few"]
-    if not few:
-        return []
-    if len(few) == 1:
-        text = f"{few[0].label} has only {count(few[0].n, 'student')} counted: too few to judge."
-    else:
-        text = f"{listed([row.label for row in few])} have too few students counted to judge."
-    return [Reading(kind="few", rows=[row.key for row in few], text=text)]
+    students = [row for row in few if row.n < FEWEST_FOR_VERDICT]
+    schools = [row for row in few if row.n >= FEWEST_FOR_VERDICT]
+    said = []
+    if len(students) == 1:
+        row = students[0]
+        text = f"{row.label} has only {count(row.n, 'student')} counted: too few to judge."
+        said.append(Reading(kind="few", rows=[row.key], text=text))
+    elif students:
+        text = f"{listed([row.label for row in students])} have too few students to judge."
+        said.append(Reading(kind="few", rows=[row.key for row in students], text=text))
+    if schools:
+        names = listed([row.label for row in schools])
+        text = f"{names}: the students come from too few schools to tell chance from more."
+        said.append(Reading(kind="few", rows=[row.key for row in schools], text=text))
+    return said
 
 
 def _without_yardstick(

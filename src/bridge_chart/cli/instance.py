@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
 
 import click
@@ -30,6 +31,8 @@ def make_instance(home: Path | None = None) -> Settings:
         return load_settings(home)
     say(f"making an instance in {home}")
     home.mkdir(parents=True, exist_ok=True)
+    if os.geteuid() == 0:
+        home.chmod(0o711)  # PostgreSQL's own user has to pass through; nobody can list it
     settings = make_cluster(new_settings(home), say)
     start_cluster(settings, say)
     make_database(settings)

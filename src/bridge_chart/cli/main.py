@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from typing import Any
 
@@ -93,6 +94,7 @@ for _command in (import_group, ask, demo, generate_command, serve, stop):
 
 def main(arguments: list[str] | None = None) -> None:
     """Run; errors of ours end in one line on standard error and their own exit code."""
+    os.umask(0o077)  # snapshots and files hold children's records: for their owner only
     try:
         outcome: Any = cli.main(arguments, prog_name="bridge", standalone_mode=False)
     except BridgeError as error:
