@@ -40,7 +40,7 @@ def compare(view: View) -> Answer:
     reference = []
     if "district" in question.reference:
         everyone = population(view, everywhere=True)
-        reference = [reference_row(view, out, everyone, grouping)]
+        reference = [reference_row(view, out, everyone)]
     covered = coverage(view, people, out.reasons)
     return envelope(
         view,

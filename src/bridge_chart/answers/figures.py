@@ -11,9 +11,9 @@ from bridge_chart.answers.coverage import reasons_for
 from bridge_chart.answers.grouping import Group, Grouping
 from bridge_chart.answers.view import View, kept_for
 from bridge_chart.answers.yardstick import Expectation, expectation
-from bridge_chart.core.arrays import Codes, Floats, Integers, Mask
+from bridge_chart.core.arrays import Codes, Floats, Mask
 from bridge_chart.core.clustered import clustered_means
-from bridge_chart.core.describe import Description, Moments, describe, moments
+from bridge_chart.core.describe import Description, Moments, Ranks, describe, moments, ranked
 from bridge_chart.core.distributions import t_quantile, t_two_sided
 from bridge_chart.core.trust import FEWEST_TO_SHOW, verdicts
 from bridge_chart.terms import question as q
@@ -84,7 +84,7 @@ def figures_of(view: View, out: Outcome, grouping: Grouping, *, quartiles: bool)
     groups, at, code = len(grouping.groups), grouping.at, grouping.code
     values: Moments
     if quartiles:
-        values = describe(out.values[at], code, groups, order=_order_within(view, at))
+        values = describe(out.values[at], code, groups, ranks=_ranks(view).of(at))
     else:
         values = moments(out.values[at], code, groups)
     spans = values if out.held is None else moments(out.drawn[at], code, groups)
@@ -139,18 +139,13 @@ def _columns(figures: Figures, out: Outcome) -> dict[str, list[Any]]:
     return columns
 
 
-def _order_within(view: View, at: Integers) -> Integers | None:
-    """The measure's kept order, as positions in `at`; None where students repeat or are few
-    enough to be sorted sooner than picked out."""
-    students = view.snapshot.students
-    if len(at) * 4 < students or (len(at) > 1 and not (np.diff(at) > 0).all()):
-        return None
-    if id(at) not in view.orders:
-        place = np.full(students, -1, np.int64)
-        place[at] = np.arange(len(at))
-        kept = place[view.snapshot.order(view.measure)]
-        view.orders[id(at)] = (at, kept[kept >= 0])
-    return view.orders[id(at)][1]
+def _ranks(view: View) -> Ranks:
+    """The measure's ranks over all students, from its kept order."""
+    return kept_for(
+        view,
+        f"ranks {view.measure.key}",
+        lambda: ranked(view.values, view.snapshot.order(view.measure)),
+    )
 
 
 @dataclass(frozen=True)
@@ -192,12 +187,9 @@ def _verdicts(out: Outcome, spans: Moments, interval: Interval) -> list[str]:
     )
 
 
-def reference_row(view: View, out: Outcome, everyone: Mask, like: Grouping) -> Row:
-    """Everyone who meets the question's conditions in any school: an aggregate, never openable.
-    `like`: the question's own grouping, often of the same students."""
+def reference_row(view: View, out: Outcome, everyone: Mask) -> Row:
+    """Everyone who meets the question's conditions in any school: an aggregate, never openable."""
     at = np.flatnonzero(everyone)
-    if np.array_equal(at, like.at):
-        at = like.at
     one = Grouping("", [Group("district", "All schools", [])], at, np.zeros(len(at), np.int16),
                    False, False)  # fmt: skip
     row = rows_of(view, out, one)[0]

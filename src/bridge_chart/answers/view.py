@@ -16,7 +16,7 @@ from typing import Any, TypeVar, cast
 
 import numpy as np
 
-from bridge_chart.core.arrays import Floats, Integers, Mask, among
+from bridge_chart.core.arrays import Floats, Mask, among
 from bridge_chart.store.snapshot import Array, MeasureKey, Roll, Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.calendar import school_year_of, year_bounds
@@ -42,8 +42,6 @@ class View:
     measure: MeasureKey
     filters: dict[int, Filter] = field(default_factory=dict)
     """The question's conditions as worked out so far, by identity."""
-    orders: dict[int, tuple[Integers, Integers]] = field(default_factory=dict)
-    """Positions of students with their ascending order, by the identity of the former."""
 
     def date_of(self, as_of: q.AsOf) -> dt.date:
         """The date that an as-of means for this question's measure."""
