@@ -113,10 +113,12 @@ def _by_class(view: View, d: q.ByField, roll: Roll, people: Mask) -> Grouping:
     pairs = np.asarray(roll.members)[people[roll.members[:, 0]]]
     classes = view.snapshot.classes
     places = {s.id: s.name for s in view.snapshot.schools}
+    several = len({classes[n].school_id for n in np.unique(pairs[:, 1])}) > 1
 
     def make_class(n: int) -> Group:
         item = classes[n]
-        label = f"{item.name} · {places.get(item.school_id, '')}"
+        # The school's name helps only where there are several.
+        label = f"{item.name} · {places.get(item.school_id, '')}" if several else item.name
         return Group(f"class-{item.id}", label, _field(d, item.id))
 
     def make_teacher(n: int) -> Group:

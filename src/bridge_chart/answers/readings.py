@@ -51,7 +51,7 @@ def _chance(grouping: Grouping, rows: list[Row]) -> list[Reading]:
         errors = np.array([row.se for row in told], dtype=float)
         test = heterogeneity(means, errors)
         if test.p >= 0.05:
-            text = "Taken together they do not differ by more than chance would give."
+            text = "They do not differ from one another by more than chance would give."
             said.append(Reading(kind="chance", rows=[], text=text))
     return said
 
