@@ -22,8 +22,9 @@ from bridge_chart.terms.errors import BridgeError, InvalidQuestion
 @pytest.mark.parametrize(
     ("cell", "value"),
     [("12", 12.0), ("007", 7.0), ("3.5", 3.5), ("3,5", 3.5), ("-2", -2.0), ("−2", -2.0),
-     ("+4", 4.0), ("", None), ("abs", None), ("1e3", None), ("12 ", None), ("1,234.5", None), ("NaN", None),
-     ("inf", None), ("0x1F", None), ("½", None), ("٣", None), ("12345678901234", None)],
+     ("+4", 4.0), ("", None), ("abs", None), ("1e3", None), ("12 ", None), ("1,234.5", None),
+     ("NaN", None), ("inf", None), ("0x1F", None), ("½", None), ("٣", None),
+     ("12345678901234", None)],
 )  # fmt: skip
 def test_only_plain_numbers_are_numbers(cell: str, value: float | None) -> None:
     assert numbers(pl.Series([cell])).to_list() == [value]

@@ -1,0 +1,116 @@
+"""Serving: in front, in the background, once; a taken port is told; stop ends what was started."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from tests.cli.test_command_line import command
+from tests.support import Place
+
+from bridge_chart.store.cluster import free_port
+
+
+def get(port: int, path: str) -> tuple[int, bytes]:
+    with urllib.request.urlopen(f"http://127.0.0.1:{port}{path}", timeout=5) as response:
+        return response.status, response.read()
+
+
+def wait_for(port: int) -> None:
+    for _ in range(300):
+        try:
+            get(port, "/api/health")
+        except OSError:
+            time.sleep(0.1)
+        else:
+            return
+    raise AssertionError("the server never answered")
+
+
+@pytest.fixture
+def served(place: Place) -> Iterator[tuple[Place, int, subprocess.Popen[bytes]]]:
+    port = free_port()
+    started = subprocess.Popen(
+        [sys.executable, "-m", "bridge_chart.cli.main", "serve", "--port", str(port)],
+        env={**os.environ, "BRIDGE_HOME": str(place.settings.home)},
+        stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
+    )  # fmt: skip
+    wait_for(port)
+    yield place, port, started
+    started.send_signal(signal.SIGTERM)
+    started.wait(timeout=30)
+
+
+def test_serve_gives_pages_and_interface(
+    served: tuple[Place, int, subprocess.Popen[bytes]],
+) -> None:
+    place, port, _ = served
+    status, page = get(port, "/")
+    assert status == 200
+    assert b'<div id="root">' in page
+    assert get(port, "/compare?q=anything")[1] == page  # the page finds its own way
+    document = json.loads(get(port, "/api/openapi.json")[1])
+    assert document["info"]["title"] == "Bridge Chart"
+    again = command(place.settings.home, "serve", "--port", str(free_port()))
+    assert again.returncode == 65
+    assert "is served already" in again.stderr
+
+
+def test_a_taken_port_is_told(place: Place) -> None:
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        port = taken.getsockname()[1]
+        done = command(place.settings.home, "serve", "--port", str(port))
+    assert done.returncode == 65
+    assert f"Port {port} is taken" in done.stderr
+
+
+def test_a_killed_server_is_no_running_server(
+    served: tuple[Place, int, subprocess.Popen[bytes]],
+) -> None:
+    """A process id left behind by a crash must not be taken for a server."""
+    place = served[0]
+    pid_file = place.settings.home / "server.pid"
+    held = pid_file.read_text()
+    pid_file.write_text(str(os.getpid()))  # some other living process
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        done = command(place.settings.home, "serve", "--port", str(taken.getsockname()[1]))
+    assert "is taken" in done.stderr
+    pid_file.write_text(held)
+
+
+def test_the_demo_starts_keeps_and_stops() -> None:
+    parent = Path(tempfile.mkdtemp(prefix="bridge-demo-"))
+    parent.chmod(0o755)
+    home, port = parent / "home", free_port()
+    try:
+        first = command(home, "demo", "--port", str(port))
+        assert first.returncode == 0, first.stderr
+        assert f"Bridge Chart is at http://127.0.0.1:{port}/" in first.stdout
+        assert "ailsa / island-ferries" in first.stdout
+        assert "through" not in first.stdout
+        assert get(port, "/api/health")[0] == 200
+        command(home, "undo", "7")
+        again = command(home, "demo", "--port", str(port))
+        assert "what was kept is still there" in again.stderr
+        assert "undone" in command(home, "history").stdout
+        assert command(home, "stop").returncode == 0
+        with pytest.raises(OSError, match="refused"):
+            get(port, "/api/health")
+    finally:
+        command(home, "stop")
+        shutil.rmtree(parent, ignore_errors=True)
