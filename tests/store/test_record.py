@@ -61,3 +61,16 @@ def test_old_snapshots_are_pruned_and_built_again_when_asked_for(place: Place) -
     assert place.ask({"what": [{"assessment": "Quiz"}], "version": 7}).coverage[0].counted == 1
     assert len(list(folder.glob("v*.json"))) == 1
     assert len(list((folder / "columns").glob("*.npy"))) == columns
+
+
+def test_what_another_process_pruned_is_built_again(place: Place) -> None:
+    place.bring("roster", roster([("1", "Tarn", 8)]), academic_year="2025-26")
+    place.bring("results", "Number,Test,Score\n1,Quiz,5\n")
+    place.bring("results", "Number,Test,Score\n1,Quiz,6\n")
+    folder = place.settings.snapshots
+    question = {"what": [{"assessment": "Quiz"}], "version": 2}
+    prune(folder, 1)  # version 2 was loaded here, but no column of it has been read yet
+    assert not (folder / "v2.json").exists()
+    shown = place.ask({**question, "show": "students"}).body.columns
+    assert next(c.values for c in shown if c.key == "score") == [5.0]
+    assert place.ask({**question, "version": None}).resolved.version == 3

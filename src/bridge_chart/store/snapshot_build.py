@@ -36,9 +36,10 @@ def snapshot_of(engine: sa.Engine, folder: Path, version: int | None = None) -> 
         with engine.connect() as connection:
             version = current_version(connection)
     key = (str(folder), version)
+    # Another process may have pruned what this one had loaded.
+    if not (folder / f"v{version}.json").exists():
+        build(engine, folder, version)
     if key not in _loaded:
-        if not (folder / f"v{version}.json").exists():
-            build(engine, folder, version)
         while len(_loaded) >= 4:
             _loaded.pop(next(iter(_loaded)))
         _loaded[key] = Snapshot(folder, version)
