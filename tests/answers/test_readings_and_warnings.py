@@ -118,3 +118,32 @@ def test_nobody_counted_is_said(hundred: Place) -> None:
     answer = hundred.ask({"what": [{"assessment": "Quiz"}], "who": who})
     assert answer.coverage[0].population == 0
     assert [r.text for r in answer.readings] == ["Nobody is counted, so nothing can be said."]
+
+
+def test_a_characteristic_is_called_as_the_district_writes_it(place: Place) -> None:
+    lines = [f"{n},Tarn,{'yes' if n % 3 else 'no'}" for n in range(60)]
+    place.bring("roster", "Number,School,SEN\n" + "\n".join(lines) + "\n",
+                academic_year="2025-26")  # fmt: skip
+    quiz(place, {str(n): n % 9 for n in range(60)})
+    asked = {"what": [{"assessment": "Quiz"}], "split": [{"characteristic": "SEN"}]}
+    assert "split by SEN," in place.ask(asked).sentence
+    entries = place.ask({"what": [{"assessment": "Quiz"}], "show": "strip"}).body.entries
+    assert [entry.label for entry in entries] == ["SEN"]
+
+
+@pytest.mark.parametrize("split", [*SPLITS, None])
+def test_a_roster_without_year_levels_or_classes_answers_every_split(
+    place: Place, split: str | None
+) -> None:
+    """Number, school and one characteristic are enough for every lens that is built."""
+    lines = [f"{n},{'East' if n < 30 else 'West'},{'yes' if n % 3 else 'no'}" for n in range(60)]
+    place.bring("roster", "Number,School,SEN\n" + "\n".join(lines) + "\n",
+                academic_year="2025-26")  # fmt: skip
+    quiz(place, {str(n): n % 9 + n % 4 for n in range(60)}, "May", "2026-05-01")
+    quiz(place, {str(n): n % 9 for n in range(60)})
+    asked = {"what": [{"assessment": "Quiz"}], "against": {"prior": {}}}
+    by = [{"field": split}] if split else []
+    for show in ("spans", "table", "students", "strip"):
+        answer = place.ask({**asked, "split": by if show in ("spans", "table") else [],
+                            "show": show})  # fmt: skip
+        assert answer.coverage[0].counted == 60

@@ -102,7 +102,6 @@ def test_the_demo_starts_keeps_and_stops() -> None:
         assert first.returncode == 0, first.stderr
         assert f"Bridge Chart is at http://127.0.0.1:{port}/" in first.stdout
         assert "ailsa / island-ferries" in first.stdout
-        assert "through" not in first.stdout
         assert get(port, "/api/health")[0] == 200
         command(home, "undo", "7")
         again = command(home, "demo", "--port", str(port))

@@ -14,8 +14,6 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 from tests.e2e.test_crossing import FLAGS, sign_in
 
-from bridge_chart.cli.demo import PASSWORD
-
 OUT = Path(__file__).resolve().parents[2] / "docs" / "screenshots"
 YEAR_8 = {
     "question": 1, "who": {"all": [{"field": "year_level", "in": [8]}]},
@@ -47,7 +45,6 @@ def main(url: str) -> None:
         ).new_page()
         page.goto("/")
         shoot(page, "sign-in")
-        assert PASSWORD
         sign_in(page)
         ask(page)
         shoot(page, "compare-spans")

@@ -165,7 +165,7 @@ def test_back_reload_and_a_link_give_the_same_answer(page: Page) -> None:
     expect(chart).to_contain_text("Brackwater")
     before = chart.inner_text()
     page.get_by_role("navigation", name="Split by").get_by_role("button", name="Sex").click()
-    expect(page.get_by_role("heading", level=1)).to_contain_text("split by sex")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("split by Sex")
     answered(page)
     page.go_back()
     expect(page).to_have_url(first)

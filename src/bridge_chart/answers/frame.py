@@ -70,10 +70,10 @@ def envelope(
 
 
 def split_label(view: View, dimension: q.Dimension) -> str:
-    """A dimension in words."""
+    """A dimension in words; a characteristic as the district writes it (SEN stays SEN)."""
     if isinstance(dimension, q.ByCharacteristic):
         named = {c.id: c.name for c in view.snapshot.characteristics}
-        return named[int(dimension.characteristic)].lower()
+        return named[int(dimension.characteristic)]
     assert isinstance(dimension, q.ByField)
     return FIELD_LABELS[dimension.field]
 

@@ -175,7 +175,7 @@ def _present(
 
     `make`: the group of a code 0 … size−1; `last`: the row of those in none.
     """
-    code = np.where(code < 0, size, code)
+    code = np.where(code < 0, size, code.astype(np.int64))  # small codes cannot hold every size
     present = np.flatnonzero(np.bincount(code, minlength=size + 1))
     place = np.zeros(size + 1, np.int32)
     place[present] = np.arange(len(present))

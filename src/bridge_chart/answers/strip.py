@@ -54,9 +54,10 @@ def _entry(
         return None
     figures = figures_of(view, out, grouping, quartiles=False)
     told = np.flatnonzero(known & (figures.spans.n >= FEWEST_TO_SHOW))
+    label = split_label(view, dimension)
     entry = StripEntry(
         dimension=dimension,
-        label=split_label(view, dimension).capitalize(),
+        label=label[:1].upper() + label[1:],
         groups=int(known.sum()),
         kind="gap" if known.sum() == 2 else "spread",
         size=None,

@@ -22,6 +22,8 @@ from bridge_chart.terms.errors import UnreadableFile
 from bridge_chart.terms.finding import ColumnInfo, DefaultUsed, Examination
 from bridge_chart.terms.wording import agree, count
 
+SAID = "as you said"
+
 
 @dataclass(frozen=True)
 class ResultsPlan:
@@ -121,7 +123,7 @@ class _ResultsExamination:
         cells = self.sheet.column(at) if at is not None else None
         if cells is None or (cells == "").any():
             if default:
-                self.defaults.append(DefaultUsed(key=role, value=default, why=why))
+                self._assume(DefaultUsed(key=role, value=default, why=why))
             height = self.sheet.cells.height
             if cells is None:
                 return pl.Series([default], dtype=pl.String).new_from_index(0, height)
@@ -129,13 +131,12 @@ class _ResultsExamination:
         return cells
 
     def _frame(self, scores: Scores) -> tuple[pl.DataFrame, list[SittingPlan]]:
-        said = "as you said"
         stem = PurePath(self.sheet.name).stem
         test = self._text("test", self.settings.test or stem,
-                          said if self.settings.test else "the file's name")  # fmt: skip
-        subject = self._text("subject", self.settings.subject, said)
+                          SAID if self.settings.test else "the file's name")  # fmt: skip
+        subject = self._text("subject", self.settings.subject, SAID)
         sitting = self._text("sitting", self.settings.sitting or self.year,
-                             said if self.settings.sitting else "the school year")  # fmt: skip
+                             SAID if self.settings.sitting else "the school year")  # fmt: skip
         date = self._dates()
         number_at = need_number(self.sheet, self.columns)
         year_at = position_of(self.columns, "year_level")
@@ -164,21 +165,26 @@ class _ResultsExamination:
         frame = frame.filter(~pl.col("index").is_in(list(self.found.aside)))
         return frame, sittings
 
+    def _assume(self, used: DefaultUsed) -> None:
+        """List what was assumed; what a person said is none of it."""
+        if used.why != SAID:
+            self.defaults.append(used)
+
     def _dates(self) -> pl.Series:
         at = position_of(self.columns, "date")
         default = self.settings.date or self.today
-        why = "as you said" if self.settings.date else "today, within the school year"
+        why = SAID if self.settings.date else "today, within the school year"
         height = self.sheet.cells.height
         assumed = DefaultUsed(key="date", value=str(default), why=why)
         if at is None:
-            self.defaults.append(assumed)
+            self._assume(assumed)
             return pl.Series([default]).new_from_index(0, height)
         cells = self.sheet.column(at)
         read = dates(cells, self.settings.decisions.get("date_order") or self.settings.date_order)
         self.found.unread("date", "date", cells, read.values)
         self.found.date_order(read, cells)
         if read.values.null_count():
-            self.defaults.append(assumed)
+            self._assume(assumed)
         return read.values.fill_null(default)
 
     def _matched(self, frame: pl.DataFrame) -> pl.DataFrame:

@@ -1,6 +1,6 @@
 import { scaleLinear } from "@visx/scale";
 import type { Answer, Catalogue, Dimension, Question, Schemas } from "../../api/client";
-import { figure } from "../../lib/numbers";
+import { figure, range } from "../../lib/numbers";
 import { colour } from "../../lib/verdicts";
 import { splitKey } from "./question";
 
@@ -34,6 +34,7 @@ export function Strip({ answer, question, choose }: Props) {
 							<button
 								type="button"
 								aria-pressed={key === now}
+								title={counts(entry)}
 								onClick={() => choose(entry.dimension)}
 								className={`flex w-full items-center justify-between gap-1 border-l-[3px] px-3 py-1.5 text-left hover:bg-wash ${key === now ? "border-ahead bg-ahead-wash" : "border-transparent"}`}
 							>
@@ -56,6 +57,13 @@ function summary(entry: Schemas["StripEntry"]): string {
 	if (entry.size === null || entry.size === undefined) return "too few to say";
 	if (!entry.beyond_chance) return "within chance";
 	return `${entry.kind} ${figure(Math.abs(entry.size))}`;
+}
+
+/** n, missing, and the interval where there is one. */
+function counts(entry: Schemas["StripEntry"]): string {
+	const held = `${figure(entry.n, 0)} counted, ${figure(entry.missing, 0)} missing`;
+	const interval = range(entry.low, entry.high);
+	return interval ? `${held} · 95% interval of the gap ${interval}` : held;
 }
 
 interface MarksProps {

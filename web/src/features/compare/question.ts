@@ -40,7 +40,7 @@ export function splitsOf(catalogue: Catalogue): SplitChoice[] {
 	}));
 	const characteristics = catalogue.characteristics.map((item) => ({
 		key: `characteristic:${item.id}`,
-		label: item.label.toLowerCase(),
+		label: item.label,
 		dimension: { characteristic: item.id } as Dimension,
 	}));
 	return [...fields, ...characteristics];
