@@ -15,12 +15,14 @@ from statsmodels.stats.proportion import proportion_confint
 from tests.core.reference.brute import cr2
 
 from bridge_chart.core import distributions as d
-from bridge_chart.core.clustered import clustered_difference, clustered_means
-from bridge_chart.core.describe import describe, moments, ranked
-from bridge_chart.core.gaps import welch
-from bridge_chart.core.shares import wilson
-from bridge_chart.core.trust import chance_line, discoveries, heterogeneity, verdicts
-from bridge_chart.core.value_added import FEWEST_TO_FIT, fit_linear
+from bridge_chart.core.describing.clustered import clustered_difference, clustered_means
+from bridge_chart.core.describing.describe import describe, moments, ranked
+from bridge_chart.core.describing.shares import wilson
+from bridge_chart.core.expected.line import FEWEST_TO_FIT, fit_linear
+from bridge_chart.core.gaps.means import welch
+from bridge_chart.core.trust.chance import chance_line, heterogeneity
+from bridge_chart.core.trust.discoveries import discoveries
+from bridge_chart.core.trust.verdicts import verdicts
 
 
 @pytest.fixture

@@ -12,10 +12,17 @@ from bridge_chart.answers.grouping import Group, Grouping
 from bridge_chart.answers.view import View, kept_for
 from bridge_chart.answers.yardstick import Expectation, expectation
 from bridge_chart.core.arrays import Codes, Floats, Mask
-from bridge_chart.core.clustered import clustered_means
-from bridge_chart.core.describe import Description, Moments, Ranks, describe, moments, ranked
+from bridge_chart.core.describing.clustered import clustered_means
+from bridge_chart.core.describing.describe import (
+    Description,
+    Moments,
+    Ranks,
+    describe,
+    moments,
+    ranked,
+)
 from bridge_chart.core.distributions import t_quantile, t_two_sided
-from bridge_chart.core.trust import FEWEST_TO_SHOW, verdicts
+from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW, verdicts
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Row
 

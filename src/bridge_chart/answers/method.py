@@ -9,13 +9,9 @@ import numpy as np
 from bridge_chart.answers.figures import Outcome
 from bridge_chart.answers.grouping import Grouping
 from bridge_chart.answers.view import View
-from bridge_chart.core.trust import (
-    ALIKE_WITHIN_SD,
-    FEWEST_FOR_VERDICT,
-    FEWEST_TO_SHOW,
-    heterogeneity,
-)
-from bridge_chart.core.value_added import FEWEST_TO_FIT
+from bridge_chart.core.expected.line import FEWEST_TO_FIT
+from bridge_chart.core.trust.chance import heterogeneity
+from bridge_chart.core.trust.verdicts import ALIKE_WITHIN_SD, FEWEST_FOR_VERDICT, FEWEST_TO_SHOW
 from bridge_chart.terms.answer import Method, Row
 from bridge_chart.terms.wording import count
 

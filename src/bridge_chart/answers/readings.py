@@ -7,7 +7,8 @@ import numpy as np
 from bridge_chart.answers.figures import Outcome
 from bridge_chart.answers.grouping import Grouping
 from bridge_chart.answers.view import View
-from bridge_chart.core.trust import FEWEST_FOR_VERDICT, chance_line, heterogeneity
+from bridge_chart.core.trust.chance import chance_line, heterogeneity
+from bridge_chart.core.trust.verdicts import FEWEST_FOR_VERDICT
 from bridge_chart.store.codes import UNITS
 from bridge_chart.terms.answer import Reading, Row
 from bridge_chart.terms.wording import count, interval, listed, number, share_of_sd

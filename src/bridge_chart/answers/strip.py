@@ -12,9 +12,12 @@ from bridge_chart.answers.method import method_of
 from bridge_chart.answers.population import population
 from bridge_chart.answers.view import View
 from bridge_chart.core.arrays import Integers, Mask
-from bridge_chart.core.clustered import Difference, clustered_difference
-from bridge_chart.core.gaps import welch
-from bridge_chart.core.trust import FEWEST_TO_SHOW, discoveries, heterogeneity
+from bridge_chart.core.describing.clustered import clustered_difference
+from bridge_chart.core.estimate import Estimate
+from bridge_chart.core.gaps.means import welch
+from bridge_chart.core.trust.chance import heterogeneity
+from bridge_chart.core.trust.discoveries import discoveries
+from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Answer, StripBody, StripEntry, StripMark
 
@@ -92,7 +95,7 @@ def _marks(figures: Figures, grouping: Grouping, told: Integers) -> list[StripMa
     ]
 
 
-def _gap(view: View, out: Outcome, grouping: Grouping, told: Integers) -> Difference:
+def _gap(view: View, out: Outcome, grouping: Grouping, told: Integers) -> Estimate:
     """Second group minus first, students of one school not taken as independent."""
     code = np.select([grouping.code == told[0], grouping.code == told[1]], [0, 1], -1)
     values = out.drawn[grouping.at]

@@ -9,7 +9,7 @@ import numpy as np
 from bridge_chart.answers.normalise import Names
 from bridge_chart.answers.view import View, kept_for
 from bridge_chart.core.arrays import Codes, Floats
-from bridge_chart.core.value_added import LinearFit, fit_linear
+from bridge_chart.core.expected.line import LinearFit, fit_linear
 from bridge_chart.store.snapshot import MeasureKey
 from bridge_chart.terms import question as q
 

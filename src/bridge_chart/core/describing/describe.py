@@ -139,6 +139,31 @@ def quartiles(
     return q1, median, q3
 
 
+def quantiles(
+    values: Floats, codes: Codes, groups: int, shares: tuple[float, ...], ranks: Ranks | None = None
+) -> Floats:
+    """Any quantiles of each group, (groups, shares), type 7 (Hyndman & Fan 1996); NaN where n = 0.
+
+    Place share·(n−1) among the ascending values, linear between neighbours. NaN are left out.
+    Errors: ValueError where a share lies outside 0 … 1.
+
+    >>> quantiles(np.array([1.0, 2, 3, 5]), np.zeros(4, int), 1, (0.0, 0.5, 0.9)).tolist()
+    [[1.0, 2.5, 4.4]]
+    """
+    if any(not 0 <= share <= 1 for share in shares):
+        raise ValueError("shares must lie in 0 to 1")
+    values = np.asarray(values, dtype=np.float64)
+    check_codes(codes, len(values), groups)
+    held = np.where(np.isnan(values), -1, codes)
+    n = grouped(held, groups).counts()
+    ranks = ranks or ranked(values)
+    kept = held >= 0
+    packed = np.sort((held[kept].astype(np.int64) << 32) | ranks.rank[kept])
+    start = np.concatenate([[0], np.cumsum(n)[:-1]])
+    found = [_at(packed, ranks.ascending, start, n, share) for share in shares]
+    return np.stack(found, axis=1) if found else np.empty((groups, 0))
+
+
 def _at(packed: Integers, ascending: Floats, start: Integers, n: Integers, share: float) -> Floats:
     """Type-7 quantile of each run of `packed` that begins at `start` with `n` entries."""
     out = np.full(len(n), np.nan)

@@ -1,4 +1,4 @@
-"""What may be said: verdicts, false discoveries, what chance alone would give."""
+"""What chance alone would give, and whether groups differ at all."""
 
 from __future__ import annotations
 
@@ -6,56 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bridge_chart.core.arrays import Floats, Integers, Mask
+from bridge_chart.core.arrays import Floats
 from bridge_chart.core.distributions import binomial_quantile, chi_square_tail
-
-FEWEST_TO_SHOW = 10
-FEWEST_FOR_VERDICT = 20
-FEWEST_DF = 4.0
-ALIKE_WITHIN_SD = 0.1
-VERDICTS = ("behind", "ahead", "alike", "unclear", "few")
-
-
-def discoveries(p: Floats, rate: float = 0.05) -> Mask:
-    """Which p-values stand after false-discovery control (Benjamini & Hochberg 1995).
-
-    p: (tests,), NaN = not tested (never a discovery, not in the count).
-
-    >>> int(discoveries(np.array([.0001, .0004, .0019, .0095, .0201, .0278, .0298, .0344,
-    ...     .0459, .3240, .4262, .5719, .6528, .7590, 1])).sum())
-    4
-    """
-    p = np.asarray(p, dtype=np.float64)
-    out = np.zeros(p.shape, dtype=bool)
-    tested = np.flatnonzero(~np.isnan(p))
-    ranked = tested[np.argsort(p[tested], kind="stable")]
-    below = p[ranked] <= rate * np.arange(1, len(ranked) + 1) / max(len(ranked), 1)
-    if below.any():
-        out[ranked[: int(np.flatnonzero(below)[-1]) + 1]] = True
-    return out
-
-
-def verdicts(
-    span: Floats, low: Floats, high: Floats, p: Floats, n: Integers, df: Floats, sd: float
-) -> list[str]:
-    """ahead, behind, alike, unclear or few, per row (see VERDICTS).
-
-    ahead/behind: a discovery among these rows. alike: the interval lies inside
-    ±ALIKE_WITHIN_SD·sd (Schuirmann 1987). few: n < FEWEST_FOR_VERDICT, or df < FEWEST_DF,
-    or no interval. All (rows,) in the outcome's unit; sd is the population's.
-
-    >>> verdicts(*(np.array(a) for a in ([-4., .1, 2.], [-6., -.3, -1.], [-2., .5, 5.],
-    ...     [.001, .6, .2], [84, 900, 41], [83., 899., 40.])), sd=10.0)
-    ['behind', 'alike', 'unclear']
-    """
-    enough = (n >= FEWEST_FOR_VERDICT) & (df >= FEWEST_DF) & ~np.isnan(low)
-    stands = discoveries(np.where(enough, p, np.nan))
-    near = (low >= -ALIKE_WITHIN_SD * sd) & (high <= ALIKE_WITHIN_SD * sd)
-    out = np.select(
-        [~enough, stands & (span < 0), stands & (span > 0), near],
-        ["few", "behind", "ahead", "alike"], "unclear",
-    )  # fmt: skip
-    return [str(verdict) for verdict in out]
 
 
 @dataclass(frozen=True)

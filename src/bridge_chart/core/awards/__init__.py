@@ -1,0 +1,1 @@
+"""Awards earned by credits: who has met a rule, who is on course, what is missing."""

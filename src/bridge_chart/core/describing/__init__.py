@@ -1,0 +1,1 @@
+"""What a set of values looks like: means, spreads, quantiles, shares, distributions."""

@@ -1,0 +1,1 @@
+"""What students who started alike reach: bands and expected outcomes."""

@@ -1,0 +1,1 @@
+"""How students moved between sittings."""

@@ -1,0 +1,1 @@
+"""Inside one test: questions, strands, options, error of measurement."""

@@ -1,0 +1,1 @@
+"""Standing against a national reference table."""

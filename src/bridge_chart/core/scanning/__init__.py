@@ -1,0 +1,1 @@
+"""Every measure, group and yardstick at once, with false discoveries held down."""

@@ -1,0 +1,1 @@
+"""Standing against targets, what it would take to reach a figure, and trying a change."""

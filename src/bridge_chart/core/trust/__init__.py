@@ -1,0 +1,1 @@
+"""What may be said: verdicts, chance, practical size, missing data."""

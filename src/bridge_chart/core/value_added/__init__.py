@@ -1,0 +1,1 @@
+"""How far a group lies from what its students' starts would give."""
