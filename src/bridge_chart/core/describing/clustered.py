@@ -39,7 +39,8 @@ class _Cells:
     residual: Floats
 
     def per_group(self, values: Floats) -> Floats:
-        return np.bincount(self.group, values, len(self.n))
+        out: Floats = np.bincount(self.group, values, len(self.n)).astype(np.float64)
+        return out
 
 
 def _cells(values: Floats, codes: Codes, groups: int, clusters: Codes, count: int) -> _Cells:
@@ -58,7 +59,7 @@ def _cells(values: Floats, codes: Codes, groups: int, clusters: Codes, count: in
         size = counted.astype(np.float64)
         sums = np.bincount(place, values[held], len(pairs))
     group, cluster = pairs // max(count, 1), pairs % max(count, 1)
-    n = np.bincount(group, size, groups)
+    n = np.bincount(group, size, groups).astype(np.float64)
     with np.errstate(invalid="ignore", divide="ignore"):
         mean = np.where(n > 0, np.bincount(group, sums, groups) / n, np.nan)
     return _Cells(n, mean, group, cluster, size, sums - size * mean[group])

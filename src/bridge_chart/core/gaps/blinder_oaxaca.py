@@ -89,10 +89,8 @@ def blinder_oaxaca(
     used = in_a[kept]
     beta, moved = _coefficients(y[kept], x, used, reference)
     parts = _influences(y[kept], x, used, beta, moved, columns)
-    values = [
-        float((x[used, c] - 0).mean(axis=0) @ beta[c] - x[~used, c].mean(axis=0) @ beta[c])
-        for c in columns
-    ]
+    apart = x[used].mean(axis=0) - x[~used].mean(axis=0)
+    values = [float(apart[c] @ beta[c]) for c in columns]
     return _assembled(y, in_a, known, kept, values, parts, blocks, reference, clusters, confidence)
 
 
@@ -154,8 +152,7 @@ def _coefficients(y: Floats, x: Floats, in_a: Mask, reference: Reference) -> tup
     skip = design.shape[1] - x.shape[1]
     used = design[rows]
     inverse = np.linalg.pinv(used.T @ used, rcond=1e-12, hermitian=True)
-    rank = int(np.linalg.matrix_rank(used))
-    if rank >= len(used) and len(used) <= design.shape[1]:
+    if len(used) <= int(np.linalg.matrix_rank(used)):
         raise ValueError(f"there must be more students than columns ({design.shape[1]})")
     beta = inverse @ (used.T @ y[rows])
     left = np.where(rows, y - design @ beta, 0.0)
@@ -198,9 +195,8 @@ def _assembled(
     table[:, -2] = table[:, -1]
     table[place, -2] -= parts[:, -1]
     explained = table[:, : len(values)].sum(axis=1)
-    errors = _spread(
-        np.column_stack([table, explained]), None if clusters is None else clusters[rows]
-    )
+    groups = None if clusters is None else clusters[rows]
+    errors = _spread(np.column_stack([table, explained]), groups)
     reach = normal_quantile(0.5 + confidence / 2)
 
     def step(name: str, value: float, se: float) -> Step:

@@ -67,10 +67,7 @@ def newcombe_paired(
         * (both + second_only) * (first_only + neither)
     )  # fmt: skip
     product = both * neither - first_only * second_only
-    if product > 0:
-        numerator = max(product - n / 2, 0.0)
-    else:
-        numerator = float(product)
+    numerator = max(product - n / 2, 0.0) if product > 0 else float(product)
     phi = numerator / math.sqrt(margins) if margins > 0 else 0.0
     d1, d2, e1, e2 = p1 - l1, u2 - p2, u1 - p1, p2 - l2
     low = gap - math.sqrt(max(d1 * d1 - 2 * phi * d1 * d2 + d2 * d2, 0.0))
@@ -83,7 +80,7 @@ def _sign_test(first_only: int, second_only: int) -> float:
     if changed == 0:
         return NAN
     ways = sum(math.comb(changed, k) for k in range(fewer + 1))
-    return min(1.0, 2 * ways / 2**changed)
+    return float(min(1.0, 2 * ways / 2**changed))
 
 
 def share_of_level_gap_warning(cut_gaps: list[float]) -> bool:

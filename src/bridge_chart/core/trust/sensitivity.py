@@ -42,7 +42,7 @@ def sensitivity(estimates: Mapping[str, Floats], verdicts: Mapping[str, list[str
     table = np.stack([np.asarray(estimates[name], np.float64) for name in names])
     if any(len(verdicts[name]) != table.shape[1] for name in names):
         raise ValueError("every model must have one verdict per group")
-    none = np.isnan(table).all(axis=0)
+    none = np.asarray(np.isnan(table).all(axis=0))
     at_low = np.where(np.isnan(table), np.inf, table).argmin(axis=0)
     at_high = np.where(np.isnan(table), -np.inf, table).argmax(axis=0)
     said = [{_kind(verdicts[name][g]) for name in names} - {""} for g in range(table.shape[1])]
