@@ -1,0 +1,162 @@
+"""Restricted maximum likelihood for two or three nested levels, from cross-products alone."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import linalg
+
+from bridge_chart.core.arrays import Floats
+from bridge_chart.core.value_added.cross_products import CrossProducts
+
+MOST_STEPS = 60
+GRID = (0.0, 0.7, 1.8, 3.5)
+
+
+@dataclass(frozen=True)
+class Profile:
+    """The profiled criterion at given variance ratios, with what it was made of."""
+
+    criterion: float
+    gradient: Floats
+    coefficients: Floats
+    inverse: Floats
+    sigma2: float
+
+
+@dataclass(frozen=True)
+class Solution:
+    """Variance ratios (class, then school) at the optimum, and how it was reached."""
+
+    ratios: Floats
+    profile: Profile
+    steps: int
+    converged: bool
+    slope: float
+
+
+def profile(stats: CrossProducts, ratios: Floats) -> Profile:
+    """−2·log restricted likelihood with β and σ²_e profiled out, and its gradient in the ratios.
+
+    V/σ²_e = I + λ_c·(same class) + λ_s·(same school). With a = 1/(1 + λ_c n_c), r = Σ a·s_c and
+    w = Σ a·n_c over a school's classes: A'V⁻¹A = A'A − Σ λ_c a s_c s_c' − Σ_s λ_s/(1 + λ_s w) r r'
+    and log|V| = Σ log(1 + λ_c n_c) + Σ log(1 + λ_s w), for A = [1, X, y] (Patterson & Thompson
+    1971; Searle, Casella & McCulloch 1992). Columns' scaling is carried back into the criterion.
+    """
+    lc = float(ratios[0])
+    n, s = stats.size, stats.sums
+    a = 1.0 / (1.0 + lc * n)
+    inner = stats.total - s.T @ (s * (lc * a)[:, None])
+    by_class = -(s.T @ (s * (a * a)[:, None]))
+    log_v = float(np.sum(np.log1p(lc * n)))
+    slopes = [float(np.sum(n * a))]
+    changes = [by_class]
+    if stats.first is not None:
+        ls = float(ratios[1])
+        r = np.add.reduceat(s * a[:, None], stats.first)
+        w = np.add.reduceat(n * a, stats.first)
+        dr = -np.add.reduceat(s * (n * a * a)[:, None], stats.first)
+        dw = -np.add.reduceat(n * n * a * a, stats.first)
+        b = 1.0 / (1.0 + ls * w)
+        inner = inner - r.T @ (r * (ls * b)[:, None])
+        cross = dr.T @ (r * (ls * b)[:, None])
+        changes[0] = by_class - cross - cross.T + r.T @ (r * (ls * ls * b * b * dw)[:, None])
+        slopes[0] += float(np.sum(ls * dw * b))
+        changes.append(-(r.T @ (r * (b * b)[:, None])))
+        slopes.append(float(np.sum(w * b)))
+        log_v += float(np.sum(np.log1p(ls * w)))
+    return _profiled(stats, inner, log_v, changes, slopes)
+
+
+def _profiled(
+    stats: CrossProducts, inner: Floats, log_v: float, changes: list[Floats], slopes: list[float]
+) -> Profile:
+    q = len(inner) - 1
+    factor = linalg.cho_factor(inner[:q, :q], lower=True)
+    beta = linalg.cho_solve(factor, inner[:q, q])
+    inverse = linalg.cho_solve(factor, np.eye(q))
+    squares = float(inner[q, q] - inner[:q, q] @ beta)
+    df = stats.n - q
+    sigma2 = squares / df
+    log_x = 2 * float(np.sum(np.log(np.diag(factor[0])))) + 2 * float(np.sum(np.log(stats.scale)))
+    criterion = df * (np.log(2 * np.pi * sigma2) + 1) + log_v + log_x
+    side = np.append(-beta, 1.0)
+    gradient = [
+        slope + float(np.sum(inverse * change[:q, :q])) + float(side @ change @ side) / sigma2
+        for change, slope in zip(changes, slopes, strict=True)
+    ]
+    return Profile(float(criterion), np.array(gradient), beta, inverse, sigma2)
+
+
+def solve(
+    stats: CrossProducts, fixed_at_zero: tuple[int, ...] = (), start: Floats | None = None
+) -> Solution:
+    """The ratios λ ≥ 0 that minimise the criterion, by projected Newton with analytic gradients.
+
+    It walks in t = log(1 + n̄λ), whose slope at λ = 0 does not vanish, from `start` or the best of a
+    coarse grid; the Hessian is differenced from gradients; a step that does not descend is halved.
+    fixed_at_zero: ratios (0 class, 1 school) that are held at 0, for the test against none.
+    """
+    unit = float(np.mean(stats.size))
+    count = 1 if stats.first is None else 2
+    free = [k for k in range(count) if k not in fixed_at_zero]
+
+    def at(t: Floats) -> tuple[Profile, Floats]:
+        found = profile(stats, np.expm1(t) / unit)
+        return found, found.gradient * np.exp(t) / unit
+
+    if start is None:
+        choices = [GRID if k in free else (0.0,) for k in range(count)]
+        places = np.stack(np.meshgrid(*choices), axis=-1).reshape(-1, count)
+        t = np.array(min((at(place)[0].criterion, tuple(place)) for place in places)[1])
+    else:
+        t = np.array([np.log1p(unit * start[k]) if k in free else 0.0 for k in range(count)])
+    found, slope = at(t)
+    steps, converged = 0, not free
+    while steps < MOST_STEPS and not converged:
+        steps += 1
+        active = [k for k in free if t[k] > 0 or slope[k] < 0]
+        if not active:
+            converged = True
+            break
+        move = _newton_step(at, t, slope, active)
+        size, better = 1.0, None
+        while size > 1e-9:
+            tried = np.maximum(t + size * move, 0.0)
+            next_found, next_slope = at(tried)
+            if next_found.criterion <= found.criterion + 1e-4 * float(slope @ (tried - t)):
+                better = (tried, next_found, next_slope)
+                break
+            size /= 2
+        if better is None:  # rounding: no step descends any further
+            converged = bool(np.max(np.abs(slope[active])) < 1e-4 * np.sqrt(stats.n))
+            break
+        done = float(np.max(np.abs(better[0] - t))) < 1e-9
+        t, found, slope = better
+        converged = done
+    rest = [slope[k] for k in free if t[k] > 0]
+    steepest = float(np.max(np.abs(rest), initial=0.0))
+    return Solution(np.expm1(t) / unit, found, steps, converged, steepest)
+
+
+def _newton_step(
+    at: Callable[[Floats], tuple[Profile, Floats]], t: Floats, slope: Floats, active: list[int]
+) -> Floats:
+    """−H⁻¹·slope over the active ratios; H made positive where it is not; at most 1.5 long."""
+    hessian = np.empty((len(active), len(active)))
+    for row, k in enumerate(active):
+        step = 1e-4
+        ahead, back = t.copy(), t.copy()
+        ahead[k] += step
+        back[k] = max(t[k] - step, 0.0)
+        hessian[row] = ((at(ahead)[1] - at(back)[1]) / (ahead[k] - back[k]))[active]
+    hessian = (hessian + hessian.T) / 2
+    values, vectors = np.linalg.eigh(hessian)
+    values = np.maximum(np.abs(values), 1e-8 * max(float(np.abs(values).max()), 1e-300))
+    part = -(vectors / values) @ (vectors.T @ slope[active])
+    longest = float(np.max(np.abs(part)))
+    move = np.zeros(len(t))
+    move[active] = part * min(1.0, 1.5 / longest) if longest > 0 else part
+    return move
