@@ -278,6 +278,7 @@ def _effects(
     return GroupEffects(
         counted, laid(estimate), laid(comparative), laid(conditional), laid(reliability),
         laid(with_mean), laid(estimate - reach), laid(estimate + reach), laid(raw),
-        laid(np.sqrt(sigma2 * sampling)), ratio * sigma2, reason, ratio > 0 and len(n) >= FEWEST_GROUPS,
+        laid(np.sqrt(sigma2 * sampling)), ratio * sigma2, reason,
+        ratio > 0 and len(n) >= FEWEST_GROUPS,
         laid(own), laid(shared), schools, laid(spread), leans, inverse, sigma2,
     )  # fmt: skip
