@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from fractions import Fraction
+from itertools import pairwise
 from math import ceil, lcm
 
 import numpy as np
@@ -69,7 +70,7 @@ def _gains(grade: Codes, points: list[Fraction]) -> tuple[Integers, list[int], i
     """Students per grade, points as integers on one footing, and that footing."""
     footing = lcm(*[p.denominator for p in points])
     whole = [int(p * footing) for p in points]
-    if any(b <= a for a, b in zip(whole, whole[1:], strict=False)):
+    if any(b <= a for a, b in pairwise(whole)):
         raise ValueError("points must rise strictly from grade to grade")
     held = np.asarray(grade)[np.asarray(grade) >= 0]
     return np.bincount(held, minlength=len(points)).astype(np.int64), whole, footing
@@ -136,7 +137,7 @@ def reach_mean_fewest_steps(grade: Codes, points: list[Fraction], wanted: Fracti
     now = Fraction(total, n * footing)
     if need > n * whole[-1] - total:
         return _none(len(grade), now)
-    least = min(b - a for a, b in zip(whole, whole[1:], strict=False))
+    least = min(b - a for a, b in pairwise(whole))
     most = min(-(-need // least), sum(int(c) * (top - g) for g, c in enumerate(counts)))
     if (most + 1) ** 2 * (top + 1) > MOST_CELLS:
         raise ValueError("too many students and steps to search exactly: ask for one group")
