@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 from scipy import optimize
 
@@ -54,6 +56,6 @@ def henderson(y, x, groupings, variances):
     solved = inverse @ (every.T @ y / variances[-1])
     p = x.shape[1]
     ends = np.cumsum([p, *sizes])
-    effects = [solved[a:b] for a, b in zip(ends[:-1], ends[1:], strict=True)]
-    blocks = [inverse[a:b, a:b] for a, b in zip(ends[:-1], ends[1:], strict=True)]
+    effects = [solved[a:b] for a, b in pairwise(ends)]
+    blocks = [inverse[a:b, a:b] for a, b in pairwise(ends)]
     return solved[:p], effects, blocks, inverse

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -52,7 +53,7 @@ def paired(first: Floats, second: Floats, confidence: float = 0.95) -> Estimate:
     if len(held) < 2:
         return undefined("fewer than two pairs", n=len(held), missing=missing)
     value, se = float(held.mean()), float(held.std(ddof=1) / np.sqrt(len(held)))
-    if se == 0:
+    if se <= 1e-13 * float(np.abs(np.asarray(first, np.float64)[~np.isnan(both)]).max()):
         return Estimate(
             value, 0.0, NAN, NAN, NAN, NAN, len(held), missing, "all pairs differ alike"
         )
@@ -126,7 +127,10 @@ def noncentral_limits(t: float, df: float, confidence: float = 0.95) -> tuple[fl
         return float(t - reach), float(t + reach)
 
     def below(ncp: float, wanted: float) -> float:
-        return float(special.nctdtr(df, ncp, t)) - wanted
+        share = float(special.nctdtr(df, ncp, t))
+        if math.isnan(share):  # too far out for the series: certainly above, or below
+            share = 0.0 if ncp > t else 1.0
+        return share - wanted
 
     wide = 3 * reach + 3
     low = optimize.brentq(below, t - wide, t + 1e-3, args=(1 - tail,), xtol=1e-11)
