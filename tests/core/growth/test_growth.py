@@ -203,9 +203,7 @@ def test_gains_only_on_a_common_scale() -> None:
 
 def test_a_falling_rank_is_flagged_only_beyond_error() -> None:
     fall = np.array([0.83, 0.84])  # 1.96·√(.3² + .3²) = .8316
-    found = falling_behind(
-        np.array([90.0, 90]), np.array([91.0, 91]), fall, np.zeros(2), 0.3, 0.3
-    )
+    found = falling_behind(np.array([90.0, 90]), np.array([91.0, 91]), fall, np.zeros(2), 0.3, 0.3)
     assert found.tolist() == [False, True]
     assert not falling_behind(np.ones(1), np.ones(1), np.ones(1) * 9, np.zeros(1), 0.1, 0.1)[0]
 

@@ -56,19 +56,16 @@ def suppress(lattice: Lattice, fewest: int = FEWEST_SHOWN, width: int = WIDTH) -
         exposed = [e for e in _exposed(lattice, count, share, width) if e[:2] not in given_up]
         if not exposed:
             break
+        changed = False
         for cell, layer, need in exposed:
             rounds += 1
-            hide = _cheapest(lattice, count, share, cell, layer, need)
-            if hide is None:
+            found = _more(lattice, count, share, (cell, layer, need), again=not changed)
+            if found is not None:
+                count, share = count | found[0], share | found[0] | found[1]
+                changed = True
+            elif not changed:
                 given_up.add((cell, layer))
-                continue
-            if not (hide[0] & ~count).any() and not (hide[1] & ~share).any():
-                # Fractions can move where whole students cannot: ask for more room.
-                hide = _cheapest(lattice, count, share, cell, layer, need + 1)
-                if hide is None or not ((hide[0] & ~count) | (hide[1] & ~share)).any():
-                    given_up.add((cell, layer))
-                    continue
-            count, share = count | hide[0], share | hide[1] | hide[0]
+                break
     small = lattice.n < fewest
     return Suppressed(
         release_of(lattice, count, share), int(small.sum()), int((count & ~small).sum()),
@@ -92,6 +89,22 @@ def _exposed(lattice: Lattice, count: Mask, share: Mask, width: int) -> list[tup
         if room < need:
             out.append((c, 1, need))
     return out
+
+
+def _more(
+    lattice: Lattice, count: Mask, share: Mask, exposed: tuple[int, int, int], again: bool
+) -> tuple[Mask, Mask] | None:
+    """What else to hide; None where nothing helps, or what was hidden meanwhile has helped.
+
+    again: fractions can move where whole students cannot: then ask for more room."""
+    cell, layer, need = exposed
+    for more in (0, 1, 2, 3) if again else (0,):
+        hide = _cheapest(lattice, count, share, cell, layer, need + more)
+        if hide is None:
+            return None
+        if (hide[0] & ~count).any() or (hide[1] & ~share).any():
+            return hide
+    return None
 
 
 def _cheapest(
