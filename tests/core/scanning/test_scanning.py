@@ -30,7 +30,7 @@ def test_sums_agree_with_pandas(district, ordered: bool) -> None:
         order = order[school[order] >= 0]
         values, school = values[order], school[order]
         characteristics = [c[order] for c in characteristics]
-    found = scan_sums(values, characteristics, [2, 5], school, 9)
+    found = scan_sums(values, characteristics, [2, 5], school, 9, workers=1 + ordered)
     assert found.first == [0, 2]
     for c, (codes, size) in enumerate(zip(characteristics, (2, 5), strict=True)):
         for m in (0, 3):
