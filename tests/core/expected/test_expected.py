@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from bridge_chart.core.expected.bands import bands
 from bridge_chart.core.expected.cells import equal_prior_means, expected_by_table
-from bridge_chart.core.expected.line import fit_linear
+from bridge_chart.core.expected.line import fit_linear, influence_of_groups
 from bridge_chart.core.expected.regression import expected_outcome, residuals_by_prior
 
 
@@ -205,3 +205,25 @@ def test_residuals_by_tenth_show_the_wrong_form() -> None:
     assert wrong.n.tolist() == [400] * 10
     assert np.ptp(wrong.mean_residual) > 5 * np.ptp(right.mean_residual)
     assert residuals_by_prior(np.zeros(40), np.repeat([1.0, 2], 20)).n.sum() == 40
+
+
+def test_influence_of_groups_is_what_fitting_without_each_gives() -> None:
+    rng = np.random.default_rng(5)
+    x, codes = rng.normal(250, 30, 400), rng.integers(-1, 6, 400)
+    y = 20 + 0.9 * x + 8 * (codes == 2) * (x - 240) / 30 + rng.normal(0, 9, 400)
+    x[3], y[4] = np.nan, np.nan
+    codes[codes == 5] = 4
+    found = influence_of_groups(y, x, codes, 6)
+    used = ~np.isnan(x) & ~np.isnan(y)
+    whole = np.polyfit(x[used], y[used], 1)
+    for g in range(5):
+        rest, mine = used & (codes != g), used & (codes == g)
+        line = np.polyfit(x[rest], y[rest], 1)
+        assert found.slope[g] == pytest.approx(line[0])
+        moved = np.mean(np.polyval(whole, x[mine]) - np.polyval(line, x[mine]))
+        assert found.moved[g] == pytest.approx(moved)
+    assert np.isnan(found.slope[5])
+    alone = influence_of_groups(y[used], x[used], np.zeros(int(used.sum()), int), 1)
+    assert np.isnan(alone.slope[0])
+    with pytest.raises(ValueError, match="one shape"):
+        influence_of_groups(y, x[:3], codes, 6)

@@ -85,6 +85,8 @@ def test_cells_with_one_group_only_are_a_step_of_their_own() -> None:
     assert alone == pytest.approx(found.rate_a - (50 * 0.9 + 30 * 0.5) / 80)
     with pytest.raises(ValueError, match="share at least one cell"):
         kitagawa(np.array([1.0, 0]), np.ones(2), np.array([0.0, 1]), np.ones(2), ["x"])
+    with pytest.raises(ValueError, match="variances"):
+        kitagawa(np.ones(2), np.full(2, 300.0), np.ones(2), np.ones(2), ["x"])
     with pytest.raises(ValueError, match="one factor per axis"):
         kitagawa(np.ones(2), np.ones(2), np.ones(2), np.ones(2), ["x", "y"])
 

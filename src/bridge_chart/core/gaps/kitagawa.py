@@ -71,27 +71,12 @@ def kitagawa(
     >>> round(k.gap, 6), [(s.name, round(s.value, 6)) for s in k.steps]
     (0.19, [('start', 0.09), ('how each does', 0.1)])
     """
-    n = [np.asarray(count, np.float64) for count in (count_a, count_b)]
-    rates = [
-        np.where(c > 0, np.asarray(r, np.float64), 0.0)
-        for c, r in zip(n, (rate_a, rate_b), strict=True)
-    ]
-    if not n[0].shape == n[1].shape == rates[0].shape == rates[1].shape:
-        raise ValueError("counts and rates must have one shape")
-    if n[0].ndim != len(factors):
-        raise ValueError(
-            f"there must be one factor per axis ({n[0].ndim}); there are {len(factors)}"
-        )
-    if any(c.sum() <= 0 or c.min() < 0 for c in n):
-        raise ValueError("both groups must have students")
+    n, rates, variances = _checked(
+        (count_a, count_b), (rate_a, rate_b), (variance_a, variance_b), len(factors)
+    )
     shared = (n[0] > 0) & (n[1] > 0)
     if not shared.any():
         raise ValueError("the groups must share at least one cell")
-    given = (variance_a, variance_b)
-    variances = [
-        np.where(c > 0, r * (1 - r) / np.maximum(c, 1) if v is None else np.asarray(v), 0.0)
-        for c, r, v in zip(n, rates, given, strict=True)
-    ]
     weights = [c / c.sum() for c in n]
 
     def effects(wa: Numbers, ra: Numbers, wb: Numbers, rb: Numbers) -> Numbers:
@@ -112,6 +97,28 @@ def kitagawa(
         means[0] - means[1], means[0], means[1], steps, ~shared & (n[0] + n[1] > 0),
         (alone[0], alone[1]),
     )  # fmt: skip
+
+
+def _checked(
+    counts: tuple[Floats, Floats], given: tuple[Floats, Floats],
+    variances: tuple[Floats | None, Floats | None], factors: int,
+) -> tuple[list[Floats], list[Floats], list[Floats]]:  # fmt: skip
+    """Counts, rates (0 in empty cells) and sampling variances of both groups."""
+    n = [np.asarray(count, np.float64) for count in counts]
+    rates = [np.where(c > 0, np.asarray(r, np.float64), 0.0) for c, r in zip(n, given, strict=True)]
+    if not n[0].shape == n[1].shape == rates[0].shape == rates[1].shape:
+        raise ValueError("counts and rates must have one shape")
+    if n[0].ndim != factors:
+        raise ValueError(f"there must be one factor per axis ({n[0].ndim}); there are {factors}")
+    if any(c.sum() <= 0 or c.min() < 0 for c in n):
+        raise ValueError("both groups must have students")
+    spreads = []
+    for c, r, variance in zip(n, rates, variances, strict=True):
+        if variance is None and (r.min() < 0 or r.max() > 1):
+            raise ValueError("means that are no shares must come with their variances")
+        share = r * (1 - r) / np.maximum(c, 1)
+        spreads.append(np.where(c > 0, share if variance is None else np.asarray(variance), 0.0))
+    return n, rates, spreads
 
 
 def _effects(wa: Numbers, ra: Numbers, wb: Numbers, rb: Numbers, shared: Mask) -> Numbers:

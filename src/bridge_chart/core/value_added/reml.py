@@ -12,7 +12,9 @@ from bridge_chart.core.arrays import Floats
 from bridge_chart.core.value_added.cross_products import CrossProducts
 
 MOST_STEPS = 60
-GRID = (0.0, 0.7, 1.8, 3.5)
+GRID = (0.0, 1.0, 2.8)
+STEP = 1e-8
+"""A step in log(1 + n̄λ) below this ends the search."""
 
 
 @dataclass(frozen=True)
@@ -96,8 +98,9 @@ def solve(
     """The ratios λ ≥ 0 that minimise the criterion, by projected Newton with analytic gradients.
 
     It walks in t = log(1 + n̄λ), whose slope at λ = 0 does not vanish, from `start` or the best of a
-    coarse grid; the Hessian is differenced from gradients; a step that does not descend is halved.
-    fixed_at_zero: ratios (0 class, 1 school) that are held at 0, for the test against none.
+    coarse grid; the Hessian is differenced from gradients once and then updated (BFGS), anew where
+    a step does not descend. fixed_at_zero: ratios (0 class, 1 school) that are held at 0, for the
+    test against none.
     """
     unit = float(np.mean(stats.size))
     count = 1 if stats.first is None else 2
@@ -114,6 +117,7 @@ def solve(
     else:
         t = np.array([np.log1p(unit * start[k]) if k in free else 0.0 for k in range(count)])
     found, slope = at(t)
+    hessian: Floats | None = None
     steps, converged = 0, not free
     while steps < MOST_STEPS and not converged:
         steps += 1
@@ -121,42 +125,72 @@ def solve(
         if not active:
             converged = True
             break
-        move = _newton_step(at, t, slope, active)
-        size, better = 1.0, None
-        while size > 1e-9:
-            tried = np.maximum(t + size * move, 0.0)
-            next_found, next_slope = at(tried)
-            if next_found.criterion <= found.criterion + 1e-4 * float(slope @ (tried - t)):
-                better = (tried, next_found, next_slope)
-                break
-            size /= 2
-        if better is None:  # rounding: no step descends any further
+        fresh = hessian is None
+        if hessian is None:
+            hessian = _differenced(at, t, free)
+        tried = _descent(at, t, found, slope, _newton_step(hessian, slope, active))
+        if tried is None and not fresh:
+            hessian = None  # what was gathered misled: difference it anew here
+            continue
+        if tried is None:  # rounding: no step descends any further
             converged = bool(np.max(np.abs(slope[active])) < 1e-4 * np.sqrt(stats.n))
             break
-        done = float(np.max(np.abs(better[0] - t))) < 1e-9
-        t, found, slope = better
-        converged = done
+        move, turn = tried[0] - t, tried[2] - slope
+        converged = float(np.max(np.abs(move))) < STEP
+        hessian = _updated(hessian, move, turn)
+        t, found, slope = tried
     rest = [slope[k] for k in free if t[k] > 0]
     steepest = float(np.max(np.abs(rest), initial=0.0))
     return Solution(np.expm1(t) / unit, found, steps, converged, steepest)
 
 
-def _newton_step(
-    at: Callable[[Floats], tuple[Profile, Floats]], t: Floats, slope: Floats, active: list[int]
-) -> Floats:
-    """−H⁻¹·slope over the active ratios; H made positive where it is not; at most 1.5 long."""
-    hessian = np.empty((len(active), len(active)))
-    for row, k in enumerate(active):
-        step = 1e-4
+At = Callable[[Floats], tuple[Profile, Floats]]
+
+
+def _descent(
+    at: At, t: Floats, found: Profile, slope: Floats, move: Floats
+) -> tuple[Floats, Profile, Floats] | None:
+    """The first of the step, its half, … that descends enough; None where none does."""
+    size = 1.0
+    while size > 1e-9:
+        tried = np.maximum(t + size * move, 0.0)
+        next_found, next_slope = at(tried)
+        if next_found.criterion <= found.criterion + 1e-4 * float(slope @ (tried - t)):
+            return tried, next_found, next_slope
+        size /= 2
+    return None
+
+
+def _differenced(at: At, t: Floats, free: list[int], step: float = 1e-4) -> Floats:
+    """The Hessian in all ratios by differences of the exact gradient; those not free are apart."""
+    out = np.eye(len(t))
+    for k in free:
         ahead, back = t.copy(), t.copy()
         ahead[k] += step
         back[k] = max(t[k] - step, 0.0)
-        hessian[row] = ((at(ahead)[1] - at(back)[1]) / (ahead[k] - back[k]))[active]
-    hessian = (hessian + hessian.T) / 2
-    values, vectors = np.linalg.eigh(hessian)
+        row = (at(ahead)[1] - at(back)[1]) / (ahead[k] - back[k])
+        out[k, free] = row[free]
+    return np.asarray((out + out.T) / 2)
+
+
+def _updated(hessian: Floats, move: Floats, turn: Floats) -> Floats | None:
+    """BFGS; None where the gradient did not turn as over a hollow."""
+    bend = float(move @ turn)
+    along = hessian @ move
+    if not bend > 1e-14 or not float(move @ along) > 0:
+        return None
+    out: Floats = (
+        hessian + np.outer(turn, turn) / bend - np.outer(along, along) / float(move @ along)
+    )
+    return out
+
+
+def _newton_step(hessian: Floats, slope: Floats, active: list[int]) -> Floats:
+    """−H⁻¹·slope over the active ratios; H made positive where it is not; at most 1.5 long."""
+    values, vectors = np.linalg.eigh(hessian[np.ix_(active, active)])
     values = np.maximum(np.abs(values), 1e-8 * max(float(np.abs(values).max()), 1e-300))
     part = -(vectors / values) @ (vectors.T @ slope[active])
     longest = float(np.max(np.abs(part)))
-    move = np.zeros(len(t))
+    move = np.zeros(len(slope))
     move[active] = part * min(1.0, 1.5 / longest) if longest > 0 else part
     return move
