@@ -31,6 +31,13 @@ def public_statistics() -> set[str]:
     return found
 
 
+def test_every_public_function_of_the_core_shows_itself_at_work() -> None:
+    for path in CORE.rglob("*.py"):
+        for node in ast.parse(path.read_text(encoding="utf-8")).body:
+            if isinstance(node, ast.FunctionDef) and not node.name.startswith("_"):
+                assert ">>>" in (ast.get_docstring(node) or ""), f"{path.name}: {node.name}"
+
+
 def named(path: Path) -> list[str]:
     """The functions that a page names in its closing comment."""
     text = path.read_text(encoding="utf-8").split("<!-- core:")[1].split(">>>")[0]

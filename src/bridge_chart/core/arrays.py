@@ -16,7 +16,10 @@ Mask = NDArray[np.bool_]
 
 
 def check_codes(codes: Codes, length: int, groups: int) -> None:
-    """Raise ValueError unless `codes` has `length` entries in −1 … groups−1."""
+    """Raise ValueError unless `codes` has `length` entries in −1 … groups−1.
+
+    >>> check_codes(np.array([0, -1, 1]), 3, 2)
+    """
     if codes.shape != (length,):
         raise ValueError(f"codes must have shape ({length},); they have {codes.shape} instead")
     if length and (int(codes.min()) < -1 or int(codes.max()) >= groups):

@@ -17,6 +17,7 @@ from bridge_chart.core.growth.gains import (
     pace_interval_reach,
     paces,
 )
+from bridge_chart.core.growth.interior_point import interior_point
 from bridge_chart.core.growth.movement import movement, movement_by_error_alone, movement_credit
 from bridge_chart.core.growth.percentiles import (
     growth_of_groups,
@@ -291,3 +292,11 @@ def test_paces_of_many_agree_with_one_by_one() -> None:
         else:
             assert np.isnan(slope[k])
     assert sd == pytest.approx(np.sqrt(squares / df))
+
+
+def test_a_target_out_of_reach_does_not_converge() -> None:
+    y, x = np.arange(50.0), np.ones((50, 1))
+    for share in (-0.5, 1.5):  # more weight above the curve than there is
+        fit = interior_point(y, x, np.ones(50), np.array([50 * share]), np.array([25.0]), 15.0)
+        assert not fit.converged
+    assert interior_point(y, x, np.ones(50), np.array([25.0]), np.array([9.0]), 15.0).converged

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bridge_chart.core.arrays import Codes, Floats, Integers, check_codes, grouped
-from bridge_chart.core.distributions import normal_quantile
+from bridge_chart.core.describing.shares import wilson
 from bridge_chart.core.estimate import Estimate, interval_of, undefined
 
 FEWEST_DF = 4.0
@@ -169,13 +169,8 @@ def clustered_shares(
         effective = p * (1 - p) / means.se**2
     effective = np.where(np.isfinite(effective) & (means.se > 0), np.minimum(effective, n), n)
     effective = np.where(n > 0, effective, np.nan)
-    z = normal_quantile(0.5 + confidence / 2)
-    middle = (p + z * z / (2 * effective)) / (1 + z * z / effective)
-    half = z * np.sqrt(p * (1 - p) / effective + z * z / (4 * effective**2))
-    half = half / (1 + z * z / effective)
-    low = np.where(p == 0, 0.0, middle - half)
-    high = np.where(p == 1, 1.0, middle + half)
-    return p, low, high, effective
+    share, low, high = wilson(p * effective, effective, confidence)
+    return share, low, high, effective
 
 
 @dataclass(frozen=True)

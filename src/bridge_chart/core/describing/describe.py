@@ -86,8 +86,7 @@ def describe(
     """
     values = np.asarray(values, dtype=np.float64)
     figures = moments(values, codes, groups, confidence=confidence)
-    held = np.where(np.isnan(values), -1, codes)
-    q1, median, q3 = quartiles(values, held, figures.n, ranks)
+    q1, median, q3 = quantiles(values, codes, groups, (0.25, 0.50, 0.75), ranks).T
     return Description(**vars(figures), q1=q1, median=median, q3=q3)
 
 
@@ -119,32 +118,13 @@ def ranked(values: Floats, order: Integers | None = None) -> Ranks:
     return Ranks(rank, np.asarray(values[order], np.float64))
 
 
-def quartiles(
-    values: Floats, codes: Codes, n: Integers, ranks: Ranks | None = None
-) -> tuple[Floats, Floats, Floats]:
-    """Lower quartile, median, upper quartile per group, type 7; NaN where n = 0.
-
-    `codes` must be −1 where `values` is NaN; `n` are the group sizes by these codes.
-
-    >>> quartiles(np.array([4.0, 1, 2, 3]), np.zeros(4, int), np.array([4]))[1].tolist()
-    [2.5]
-    """
-    ranks = ranks or ranked(values)
-    held = codes >= 0
-    # Group and rank in one integer: one fast sort puts every group's values in order.
-    packed = np.sort((codes[held].astype(np.int64) << 32) | ranks.rank[held])
-    start = np.concatenate([[0], np.cumsum(n)[:-1]])
-    shares = (0.25, 0.50, 0.75)
-    q1, median, q3 = (_at(packed, ranks.ascending, start, n, share) for share in shares)
-    return q1, median, q3
-
-
 def quantiles(
     values: Floats, codes: Codes, groups: int, shares: tuple[float, ...], ranks: Ranks | None = None
 ) -> Floats:
     """Any quantiles of each group, (groups, shares), type 7 (Hyndman & Fan 1996); NaN where n = 0.
 
     Place share·(n−1) among the ascending values, linear between neighbours. NaN are left out.
+    ranks: those of these rows, if they are kept (sorting small integers is several times faster).
     Errors: ValueError where a share lies outside 0 … 1.
 
     >>> quantiles(np.array([1.0, 2, 3, 5]), np.zeros(4, int), 1, (0.0, 0.5, 0.9)).tolist()
@@ -158,6 +138,7 @@ def quantiles(
     n = grouped(held, groups).counts()
     ranks = ranks or ranked(values)
     kept = held >= 0
+    # Group and rank in one integer: one fast sort puts every group's values in order.
     packed = np.sort((held[kept].astype(np.int64) << 32) | ranks.rank[kept])
     start = np.concatenate([[0], np.cumsum(n)[:-1]])
     found = [_at(packed, ranks.ascending, start, n, share) for share in shares]

@@ -8,7 +8,9 @@ from bridge_chart.core.arrays import Floats, Integers
 from bridge_chart.core.distributions import normal_quantile
 
 
-def wilson(count: Integers, n: Integers, confidence: float = 0.95) -> tuple[Floats, Floats, Floats]:
+def wilson(
+    count: Integers | Floats, n: Integers | Floats, confidence: float = 0.95
+) -> tuple[Floats, Floats, Floats]:
     """Share count/n with its score interval (Wilson 1927): share, low, high.
 
     (p + z²/2n ± z·√(p(1−p)/n + z²/4n²)) / (1 + z²/n). Shapes follow the input; n = 0 gives
@@ -17,11 +19,11 @@ def wilson(count: Integers, n: Integers, confidence: float = 0.95) -> tuple[Floa
     >>> [round(float(x), 4) for x in wilson(np.array(81), np.array(263))]
     [0.308, 0.2553, 0.3662]
     """
-    count, n = np.asarray(count), np.asarray(n)
+    count, n = np.asarray(count, np.float64), np.asarray(n, np.float64)
     if np.any(count < 0) or np.any(count > n):
         raise ValueError("a count must lie between 0 and n")
     z = normal_quantile(0.5 + confidence / 2)
-    size = np.where(n > 0, n, np.nan).astype(np.float64)
+    size = np.where(n > 0, n, np.nan)
     share = count / size
     middle = (share + z * z / (2 * size)) / (1 + z * z / size)
     half = z * np.sqrt(share * (1 - share) / size + z * z / (4 * size**2)) / (1 + z * z / size)

@@ -11,6 +11,8 @@ from bridge_chart.core.arrays import Floats
 
 MOST_STEPS = 200
 GAP = 1e-9
+NEAR = 1e-14
+"""Times the weight, or the scale: as close to 0 as anything may come."""
 
 
 @dataclass(frozen=True)
@@ -24,6 +26,7 @@ class QuantileFit:
     converged: bool
 
 
+@np.errstate(over="ignore", invalid="ignore")  # where nothing fits it runs away, and is stopped
 def interior_point(
     y: Floats, x: Floats, weight: Floats, target: Floats, start: Floats, scale: float
 ) -> QuantileFit:
@@ -32,7 +35,13 @@ def interior_point(
     Koenker 1997), from `start`.
 
     y: (rows,), x: (rows, p), weight: (rows,) > 0, target: (p,), scale: a spread of y that tells
-    what is small. Stops where the duality gap per unit of weight is under 1e-9·scale.
+    what is small. Stops where the duality gap per unit of weight is under 1e-9·scale; where no a
+    reaches the target, not converged. No NaN.
+
+    >>> y, x = np.array([1., 2, 3, 4, 100]), np.ones((5, 1))
+    >>> fit = interior_point(y, x, np.ones(5), np.array([2.5]), np.array([22.]), 40.0)
+    >>> fit.coefficients.round(6).tolist(), fit.converged
+    ([3.0], True)
     """
     xt = np.ascontiguousarray(x.T)
     beta = _shifted(y, x, weight, target, start)
@@ -44,6 +53,7 @@ def interior_point(
     total = float(weight.sum())
     size = 1.0 + float(np.abs(target).max())
     gap, steps, converged = np.inf, 0, False
+    far = 1e6 * (float(np.abs(left).max()) + scale)
     while steps < MOST_STEPS:
         primal = target - xt @ a
         dual = left - w + z
@@ -53,30 +63,25 @@ def interior_point(
             converged = True
             break
         steps += 1
-        inverse = 1.0 / (w / s + z / a)
-        weighted = xt * inverse
+        state = _State(a, s, z, w, dual, primal, x, xt)
         try:
-            factor = linalg.cho_factor(weighted @ x, check_finite=False)
+            newton = _Newton(state)
         except linalg.LinAlgError:
             break
-
-        def move(push_z: Floats, push_w: Floats) -> tuple[Floats, ...]:
-            pull = dual + push_z / a - push_w / s  # noqa: B023
-            db = linalg.cho_solve(factor, weighted @ pull - primal, check_finite=False)  # noqa: B023
-            da = inverse * (pull - x @ db)  # noqa: B023
-            return db, da, (push_z - z * da) / a, (push_w + w * da) / s  # noqa: B023
-
-        db, da, dz, dw = move(-a * z, -s * w)
-        p, d = _reach(a, da, s, z, dz, w, dw)
+        db, da, dz, dw = newton.move(-a * z, -s * w)
+        p, d = _reach(state, da, dz, dw)
         after = float((a + p * da) @ (z + d * dz) + (s - p * da) @ (w + d * dw))
         centre = (max(after, 0.0) / gap) ** 3 * gap / (2 * len(y))
-        db, da, dz, dw = move(centre - a * z - da * dz, centre - s * w + da * dw)
-        p, d = _reach(a, da, s, z, dz, w, dw)
+        db, da, dz, dw = newton.move(centre - a * z - da * dz, centre - s * w + da * dw)
+        if not np.isfinite(db).all() or float(np.abs(left).max()) > far:
+            break  # no a between 0 and weight reaches the target
+        p, d = _reach(state, da, dz, dw)
         p, d = min(1.0, 0.9995 * p), min(1.0, 0.9995 * d)
-        a, z, w, beta = a + p * da, z + d * dz, w + d * dw, beta + d * db
+        # Nothing may come so close to 0 that its quotients overflow.
+        a = np.clip(a + p * da, NEAR * weight, (1 - NEAR) * weight)
         s = weight - a
-        if not s.min() > 0:
-            s = np.maximum(s, 1e-14 * weight)
+        z, w = np.maximum(z + d * dz, NEAR * scale), np.maximum(w + d * dw, NEAR * scale)
+        beta = beta + d * db
         left = y - x @ beta
     return QuantileFit(beta, a, steps, gap, converged)
 
@@ -92,12 +97,42 @@ def _shifted(y: Floats, x: Floats, weight: Floats, target: Floats, start: Floats
     return out
 
 
-def _reach(
-    a: Floats, da: Floats, s: Floats, z: Floats, dz: Floats, w: Floats, dw: Floats
-) -> tuple[float, float]:
+@dataclass(frozen=True)
+class _State:
+    """Where the iteration stands: dual and primal are what is not yet fulfilled."""
+
+    a: Floats
+    s: Floats
+    z: Floats
+    w: Floats
+    dual: Floats
+    primal: Floats
+    x: Floats
+    xt: Floats
+
+
+class _Newton:
+    """One factorisation that serves the predictor and the corrector."""
+
+    def __init__(self, at: _State) -> None:
+        self.at = at
+        self.inverse = 1.0 / (at.w / at.s + at.z / at.a)
+        self.weighted = at.xt * self.inverse
+        self.factor = linalg.cho_factor(self.weighted @ at.x, check_finite=False)
+
+    def move(self, push_z: Floats, push_w: Floats) -> tuple[Floats, Floats, Floats, Floats]:
+        """Steps in β, a, z and w."""
+        at = self.at
+        pull = at.dual + push_z / at.a - push_w / at.s
+        right = self.weighted @ pull - at.primal
+        db: Floats = linalg.cho_solve(self.factor, right, check_finite=False)
+        da = self.inverse * (pull - at.x @ db)
+        return db, da, (push_z - at.z * da) / at.a, (push_w + at.w * da) / at.s
+
+
+def _reach(at: _State, da: Floats, dz: Floats, dw: Floats) -> tuple[float, float]:
     """The longest primal and dual steps that keep everything positive (at most 1/0.9995)."""
-    most = 1 / 0.9995
-    with np.errstate(divide="ignore", invalid="ignore"):
-        primal = max(float(np.max(-da / a)), float(np.max(da / s)), 1 / most)
-        dual = max(float(np.max(-dz / z)), float(np.max(-dw / w)), 1 / most)
+    most = 0.9995
+    primal = max(float(np.max(-da / at.a)), float(np.max(da / at.s)), most)
+    dual = max(float(np.max(-dz / at.z)), float(np.max(-dw / at.w)), most)
     return 1 / primal, 1 / dual

@@ -217,7 +217,14 @@ def _below(rank: int, n: int) -> float:
 def median_interval(
     values: Floats, codes: Codes, groups: int, confidence: float = 0.95
 ) -> tuple[Floats, Floats]:
-    """Order-statistic interval of each group's median, (groups,) low and high; NaN if n < 6."""
+    """Order-statistic interval of each group's median, (groups,) low and high; NaN if n < 6.
+
+    values: (students,), NaN left out; ranks as `median_ranks` (Thompson 1936).
+
+    >>> low, high = median_interval(np.arange(1., 11), np.zeros(10, int), 1)
+    >>> low.tolist(), high.tolist()
+    ([2.0], [9.0])
+    """
     held = ~np.isnan(values) & (codes >= 0)
     order = np.lexsort((values[held], codes[held]))
     ascending, code = values[held][order], codes[held][order]

@@ -46,6 +46,14 @@ def profile(stats: CrossProducts, ratios: Floats) -> Profile:
     w = Σ a·n_c over a school's classes: A'V⁻¹A = A'A − Σ λ_c a s_c s_c' − Σ_s λ_s/(1 + λ_s w) r r'
     and log|V| = Σ log(1 + λ_c n_c) + Σ log(1 + λ_s w), for A = [1, X, y] (Patterson & Thompson
     1971; Searle, Casella & McCulloch 1992). Columns' scaling is carried back into the criterion.
+    ratios: (1,) or (2,) λ ≥ 0, class then school.
+
+    >>> from bridge_chart.core.value_added.cross_products import cross_products
+    >>> stats = cross_products(np.array([1., 2, 3, 2, 3, 4, 6, 7, 8]), np.empty((9, 0)),
+    ...                        np.repeat([0, 1, 2], 3), 3)
+    >>> at = profile(stats, np.array([20 / 3]))  # the optimum: the gradient vanishes
+    >>> round(at.sigma2, 6), bool(abs(at.gradient[0]) < 1e-9)
+    (1.0, True)
     """
     lc = float(ratios[0])
     n, s = stats.size, stats.sums
@@ -101,6 +109,13 @@ def solve(
     coarse grid; the Hessian is differenced from gradients once and then updated (BFGS), anew where
     a step does not descend. fixed_at_zero: ratios (0 class, 1 school) that are held at 0, for the
     test against none.
+
+    >>> from bridge_chart.core.value_added.cross_products import cross_products
+    >>> stats = cross_products(np.array([1., 2, 3, 2, 3, 4, 6, 7, 8]), np.empty((9, 0)),
+    ...                        np.repeat([0, 1, 2], 3), 3)
+    >>> found = solve(stats)
+    >>> found.ratios.round(6).tolist(), found.converged
+    ([6.666667], True)
     """
     unit = float(np.mean(stats.size))
     count = 1 if stats.first is None else 2
