@@ -15,7 +15,7 @@ import numpy as np
 
 from bridge_chart.core.arrays import Codes, Floats, Integers, Mask, check_codes
 
-BLOCK_ROWS = 65_536
+BLOCK_ROWS = 262_144
 QUARTERS = (0.25, 0.50, 0.75)
 
 

@@ -41,7 +41,7 @@ class CrossProducts:
         """The same students with the intercept only: the null model."""
         ends = [0, len(self.total) - 1]
         return replace(
-            self, total=self.total[np.ix_(ends, ends)], sums=self.sums[:, ends],
+            self, total=self.total[np.ix_(ends, ends)], sums=np.asfortranarray(self.sums[:, ends]),
             centre=np.empty(0), scale=np.empty(0), kept=np.empty(0, np.int64), columns=0,
         )  # fmt: skip
 
@@ -121,8 +121,9 @@ def _ordered(
     scale = np.sqrt(np.diag(total)[1:-1][kept] / n)
     some = np.concatenate([[0], kept + 1, [len(total) - 1]])
     unit = np.concatenate([[1.0], scale, [1.0]])
+    scaled = np.asfortranarray(sums[present][:, some] / unit)  # its transpose is contiguous
     return CrossProducts(
-        n, missing, total[np.ix_(some, some)] / np.outer(unit, unit), sums[present][:, some] / unit,
+        n, missing, total[np.ix_(some, some)] / np.outer(unit, unit), scaled,
         size[present].astype(np.float64), present, school, first, centre[kept], scale, kept,
         len(centre), mean, class_count, schools,
     )  # fmt: skip

@@ -13,7 +13,7 @@ from bridge_chart.core.value_added.cross_products import CrossProducts
 
 MOST_STEPS = 60
 GRID = (0.0, 1.0, 2.8)
-STEP = 1e-8
+STEP = 1e-7
 """A step in log(1 + n̄λ) below this ends the search."""
 
 
@@ -56,25 +56,25 @@ def profile(stats: CrossProducts, ratios: Floats) -> Profile:
     (1.0, True)
     """
     lc = float(ratios[0])
-    n, s = stats.size, stats.sums
+    n, s = stats.size, stats.sums.T  # (k, classes), contiguous: weights run along the rows
     a = 1.0 / (1.0 + lc * n)
-    inner = stats.total - s.T @ (s * (lc * a)[:, None])
-    by_class = -(s.T @ (s * (a * a)[:, None]))
+    inner = stats.total - (s * (lc * a)) @ s.T
+    by_class = -((s * (a * a)) @ s.T)
     log_v = float(np.sum(np.log1p(lc * n)))
     slopes = [float(np.sum(n * a))]
     changes = [by_class]
     if stats.first is not None:
         ls = float(ratios[1])
-        r = np.add.reduceat(s * a[:, None], stats.first)
+        r = np.add.reduceat(s * a, stats.first, axis=1)
         w = np.add.reduceat(n * a, stats.first)
-        dr = -np.add.reduceat(s * (n * a * a)[:, None], stats.first)
+        dr = -np.add.reduceat(s * (n * a * a), stats.first, axis=1)
         dw = -np.add.reduceat(n * n * a * a, stats.first)
         b = 1.0 / (1.0 + ls * w)
-        inner = inner - r.T @ (r * (ls * b)[:, None])
-        cross = dr.T @ (r * (ls * b)[:, None])
-        changes[0] = by_class - cross - cross.T + r.T @ (r * (ls * ls * b * b * dw)[:, None])
+        inner = inner - (r * (ls * b)) @ r.T
+        cross = (dr * (ls * b)) @ r.T
+        changes[0] = by_class - cross - cross.T + (r * (ls * ls * b * b * dw)) @ r.T
         slopes[0] += float(np.sum(ls * dw * b))
-        changes.append(-(r.T @ (r * (b * b)[:, None])))
+        changes.append(-((r * (b * b)) @ r.T))
         slopes.append(float(np.sum(w * b)))
         log_v += float(np.sum(np.log1p(ls * w)))
     return _profiled(stats, inner, log_v, changes, slopes)
