@@ -357,3 +357,17 @@ def test_print_keeps_every_row_and_symbol(page: Page) -> None:
     expect(figure).to_contain_text("▼")
     expect(page.get_by_role("complementary", name="What it says")).to_be_visible()
     assert len(page.pdf(landscape=True)) > 10_000
+
+
+def test_every_method_is_one_step_from_an_answer(page: Page) -> None:
+    sign_in(page)
+    answered(page)
+    page.goto(page.url.split("/compare")[0] + "/methods/description")
+    expect(page.get_by_role("heading", name="Mean, spread, quartiles")).to_be_visible()
+    expect(page.get_by_text("bridge_chart.core")).to_have_count(0)  # the checks stay hidden
+    accessible(page)
+    page.get_by_role("link", name="All methods").click()
+    expect(page.get_by_role("heading", name="Inside a test")).to_be_visible()
+    accessible(page)
+    page.get_by_role("link", name="A gap in means taken apart").click()
+    expect(page.get_by_role("heading", name="A gap in means taken apart")).to_be_visible()

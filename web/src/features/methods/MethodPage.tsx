@@ -29,10 +29,19 @@ export function MethodPage() {
 				) : (
 					<p>There is no such page.</p>
 				)}
-				<p className="no-print mt-6">
+				<p className="no-print mt-6 flex gap-6">
 					<Link to="/compare" className="font-semibold text-ahead hover:underline">
 						Back to Compare
 					</Link>
+					{page !== "README" && (
+						<Link
+							to="/methods/$page"
+							params={{ page: "README" }}
+							className="font-semibold text-ahead hover:underline"
+						>
+							All methods
+						</Link>
+					)}
 				</p>
 			</article>
 		</div>
