@@ -6,9 +6,12 @@ from typing import Any
 
 import numpy as np
 import pytest
+from tests.docs.demo import year_8
 from tests.support import Place, roster
 
 from bridge_chart.access.accounts import actor_named
+from bridge_chart.core.expected.regression import expected_outcome
+from bridge_chart.core.value_added.simple import simple_effects
 from bridge_chart.output.csv import to_csv
 from bridge_chart.output.text import to_text
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
@@ -111,13 +114,50 @@ def test_the_fit_is_not_the_view(demo: Place, split: dict[str, Any]) -> None:
     district = demo.ask({**question, "who": who})
     assert own.body.rows == district.body.rows
     assert own.resolved.basis_n == district.resolved.basis_n > 3000
-    assert own.method.facts["lines"] == district.method.facts["lines"]
+    assert own.method.facts["year_levels"] == district.method.facts["year_levels"]
     assert own.reference == demo.ask(question).reference
     assert own.slots.who == "Year 8 in Fernhollow"
     if split == {"field": "school"}:
         assert [row.label for row in own.body.rows] == ["Fernhollow"]
         assert own.body.rows[0].span is not None
         assert own.body.rows[0].span < -3
+
+
+@pytest.mark.parametrize("expect", ["cubic", "spline", "equal_scores"])
+def test_other_curves_are_the_cores_and_hang_on_no_filter(demo: Place, expect: str) -> None:
+    against = {"prior": {"expect": expect}}
+    question = {**BY_SCHOOL, "against": against}
+    answer = demo.ask(question)
+    straight = demo.ask(BY_SCHOOL)
+    verdicts = {row.label: row.verdict for row in answer.body.rows}
+    assert verdicts["Fernhollow"] == "behind"
+    assert verdicts["Brackwater"] == ("unclear" if expect == "equal_scores" else "ahead")
+    spans = [(a.span, b.span) for a, b in zip(answer.body.rows, straight.body.rows, strict=True)]
+    assert any(a != b for a, b in spans)
+    year_8 = next(y for y in answer.method.facts["year_levels"] if y["year_level"] == 8)
+    line = next(y for y in straight.method.facts["year_levels"] if y["year_level"] == 8)
+    assert (year_8["n"], year_8["slope"]) == (line["n"], None)
+    assert year_8["residual_sd"] == pytest.approx(line["residual_sd"], rel=0.05)
+    assert answer.slots.against.startswith("where they started, by ")
+    assert answer.coverage[0].counted == straight.coverage[0].counted > 500
+    few = {"all": [*BY_SCHOOL["who"]["all"], {"field": "school", "in": ["Netherby"]}]}
+    alone = demo.ask({**question, "who": few}).body.rows[0]
+    assert alone.span == next(r.span for r in answer.body.rows if r.label == "Netherby")
+
+
+@pytest.mark.parametrize("form", ["linear", "spline"])
+def test_spans_are_those_of_the_core_on_the_files_read_another_way(demo: Place, form: str) -> None:
+    """Within a twentieth of a point: the district's fit has also those who left before April."""
+    read = year_8()
+    e = expected_outcome(read["maths"], read["before"], form=form)
+    ours = simple_effects(e.residual, read["school"], len(read["schools"]))
+    found = demo.ask({**BY_SCHOOL, "against": {"prior": {"expect": form}}}).body.rows
+    for row in found:
+        k = read["schools"].index(row.label)
+        assert row.n == ours.n[k]
+        if row.span is not None:
+            assert row.span == pytest.approx(ours.mean[k], abs=0.05)
+            assert row.low == pytest.approx(ours.low[k], abs=0.05)
 
 
 def test_sorting_and_paging(demo: Place) -> None:

@@ -371,3 +371,17 @@ def test_every_method_is_one_step_from_an_answer(page: Page) -> None:
     accessible(page)
     page.get_by_role("link", name="A gap in means taken apart").click()
     expect(page.get_by_role("heading", name="A gap in means taken apart")).to_be_visible()
+
+
+def test_another_curve_for_where_they_started(page: Page) -> None:
+    sign_in(page)
+    answered(page)
+    page.get_by_role("button", name=re.compile("^yardstick:")).click()
+    accessible(page)
+    page.get_by_text("a smooth curve").click()
+    heading = page.get_by_role("heading", level=1)
+    expect(heading).to_contain_text("measured against where they started, by a smooth curve")
+    answered(page)
+    assert "spline" in page.url
+    page.go_back()
+    expect(heading).not_to_contain_text("smooth")

@@ -53,7 +53,7 @@ def reasons_for(view: View, key: MeasureKey, against: q.Yardstick | None) -> Cod
     if isinstance(against, q.AgainstPrior):
         held = expectation(view, key, against)
         counted = out == 0
-        out[counted & np.isnan(held.fit.expected)] = REASONS.index("no_yardstick")
+        out[counted & np.isnan(held.expected)] = REASONS.index("no_yardstick")
         out[counted & np.isnan(held.prior)] = REASONS.index("no_prior")
     return out
 

@@ -61,7 +61,7 @@ def _outcome(view: View) -> Outcome:
     if not isinstance(against, q.AgainstPrior):
         return Outcome(values, values, reasons, None, float("nan"))
     held = expectation(view, view.measure, against)
-    drawn = np.where(counted, held.fit.residual, np.nan)
+    drawn = np.where(counted, held.residual, np.nan)
     return Outcome(values, drawn, reasons, held, _sd_within_year_levels(view))
 
 

@@ -9,6 +9,7 @@ from bridge_chart.answers.figures import Outcome
 from bridge_chart.answers.grouping import FIELD_LABELS
 from bridge_chart.answers.population import chips, own_text, who_text
 from bridge_chart.answers.view import View
+from bridge_chart.answers.yardstick import WORDS
 from bridge_chart.store.codes import SCORE_NAMES, UNITS
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import (
@@ -84,8 +85,15 @@ def _slots(view: View, out: Outcome) -> Slots:
         who=who_text(view),
         what=view.measure.label,
         split=split_label(view, split[0]) if split else "nothing",
-        against="nothing" if out.held is None else "where they started",
+        against=_against(out),
     )
+
+
+def _against(out: Outcome) -> str:
+    if out.held is None:
+        return "nothing"
+    by = "" if out.held.form == "linear" else f", by {WORDS[out.held.form]}"
+    return f"where they started{by}"
 
 
 def _resolved(view: View, out: Outcome) -> Resolved:
@@ -94,7 +102,7 @@ def _resolved(view: View, out: Outcome) -> Resolved:
     if out.held is not None:
         prior = out.held.prior_key
         sittings[str(prior.sitting.id)] = f"{prior.label}, {prior.date}"
-        basis = int(np.count_nonzero(out.held.fit.fitted))
+        basis = int(np.count_nonzero(out.held.fitted))
     return Resolved(
         version=view.snapshot.version,
         today=str(view.snapshot.today) if view.snapshot.today else None,

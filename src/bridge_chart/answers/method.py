@@ -9,6 +9,7 @@ import numpy as np
 from bridge_chart.answers.figures import Outcome
 from bridge_chart.answers.grouping import Grouping
 from bridge_chart.answers.view import View
+from bridge_chart.answers.yardstick import WORDS
 from bridge_chart.core.expected.line import FEWEST_TO_FIT
 from bridge_chart.core.trust.chance import heterogeneity
 from bridge_chart.core.trust.verdicts import ALIKE_WITHIN_SD, FEWEST_FOR_VERDICT, FEWEST_TO_SHOW
@@ -36,25 +37,24 @@ def method_of(view: View, out: Outcome, rows: list[Row], grouping: Grouping) -> 
             facts=facts,
             page="methods/description.md",
         )
-    fit = out.held.fit
-    fitted = np.flatnonzero(np.isfinite(fit.slope))
-    basis = int(fit.n[fitted].sum())
+    held, by = out.held, WORDS[out.held.form]
+    basis = sum(year.n for year in held.years)
     facts |= {
-        "model": "simple: linear regression on one prior, apart in each year level",
+        "model": f"simple: {by} on one prior, apart in each year level",
         "basis": "all students of the district with both scores",
         "basis_n": basis,
-        "prior": out.held.prior_key.label,
+        "prior": held.prior_key.label,
         "fewest_to_fit": FEWEST_TO_FIT,
-        "lines": [
+        "year_levels": [
             {
-                "year_level": int(stratum) - 1 if stratum else None,
-                "n": int(fit.n[stratum]),
-                "intercept": _finite(fit.intercept[stratum]),
-                "slope": _finite(fit.slope[stratum]),
-                "correlation": _finite(fit.correlation[stratum]),
-                "residual_sd": _finite(fit.residual_sd[stratum]),
+                "year_level": year.year_level,
+                "n": year.n,
+                "residual_sd": _finite(year.residual_sd),
+                "r_squared": _finite(year.r_squared),
+                "intercept": year.intercept,
+                "slope": year.slope,
             }
-            for stratum in fitted
+            for year in held.years
         ],
         "correlation_with_intake": _intake(out, grouping),
         "heterogeneity": _heterogeneity(rows, grouping),
@@ -63,7 +63,7 @@ def method_of(view: View, out: Outcome, rows: list[Row], grouping: Grouping) -> 
         name="Distance from similar starters, simple model",
         says=[
             f"Each student's score in {view.measure.label} minus the score expected from "
-            f"{out.held.prior_key.label}: a straight line for each year level, through "
+            f"{held.prior_key.label}: {by} for each year level, through "
             f"{count(basis, 'student')} of the whole district, whoever asks.",
             _interval_line(rows),
             "A difference from students who started alike; no proof of teaching quality.",

@@ -37,7 +37,7 @@ def refuse_not_yet(question: q.Question) -> None:
     if isinstance(question.against, q.AgainstPrior):
         prior = question.against.prior
         parts |= {
-            f"expectation by “{prior.expect}”": prior.expect != "linear",
+            f"expectation by “{prior.expect}”": prior.expect == "table",
             f"the model “{prior.model}”": prior.model != "simple",
             "covariates and expectation tables": bool(prior.covariates) or prior.table is not None,
             "several priors": prior.priors != "declared" and len(prior.priors) > 1,

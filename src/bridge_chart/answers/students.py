@@ -72,12 +72,10 @@ def _columns(view: View, out: Outcome, at: Array) -> list[Column]:
         _number("score", SCORE_NAMES[view.measure.score].capitalize(), view.values[at]),
     ]
     if out.held is not None:
-        fit = out.held.fit
+        expected = np.where(out.reasons[at] == 0, out.held.expected[at], np.nan)
         columns += [
             _number("prior", "Start", out.held.prior[at]),
-            _number(
-                "expected", "Expected", np.where(out.reasons[at] == 0, fit.expected[at], np.nan)
-            ),
+            _number("expected", "Expected", expected),
             _number("span", "Span", out.drawn[at], "signed"),
             _verdict(out, at),
         ]
@@ -113,7 +111,7 @@ def _class_names(view: View, at: Array) -> Array:
 
 def _verdict(out: Outcome, at: Array) -> Column:
     assert out.held is not None
-    error = np.append(out.held.fit.residual_sd, np.nan)[out.held.strata[at]]
+    error = out.held.error[at]
     span = out.drawn[at]
     with np.errstate(invalid="ignore"):
         word = np.select(

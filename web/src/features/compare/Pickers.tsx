@@ -1,6 +1,6 @@
 import type { Catalogue, Question } from "../../api/client";
 import { count } from "../../lib/numbers";
-import { measureOf, splitKey, splitsOf } from "./question";
+import { againstStart, expectOf, measureOf, splitKey, splitsOf } from "./question";
 
 export interface PickerProps {
 	question: Question;
@@ -80,9 +80,18 @@ export function SplitPicker({ question, catalogue, ask, close }: PickerProps) {
 	);
 }
 
+/** Other ways to the expected outcome than a straight line. */
+const OTHER_CURVES = [
+	{ expect: "spline", words: "a smooth curve" },
+	{ expect: "cubic", words: "a cubic curve" },
+	{ expect: "equal_scores", words: "the mean of equal starters" },
+];
+
 export function YardstickPicker({ question, catalogue, ask, close }: PickerProps) {
 	const now = JSON.stringify(question.what[0]);
 	const measure = catalogue.measures.find((item) => JSON.stringify(measureOf(item)) === now);
+	const why =
+		measure && !measure.has_prior ? "There is no earlier sitting of this test." : undefined;
 	const choose = (against: Question["against"]) => () => {
 		ask({ ...question, against, sort: [] });
 		close();
@@ -90,12 +99,11 @@ export function YardstickPicker({ question, catalogue, ask, close }: PickerProps
 	return (
 		<>
 			<Choice
-				chosen={question.against !== null && question.against !== undefined}
+				chosen={expectOf(question) === "linear"}
 				words="where they started"
-				why={
-					measure && !measure.has_prior ? "There is no earlier sitting of this test." : undefined
-				}
-				pick={choose({ prior: {} } as Question["against"])}
+				aside="by a straight line"
+				why={why}
+				pick={choose(againstStart("linear"))}
 			/>
 			<Choice
 				chosen={!question.against}
@@ -103,6 +111,16 @@ export function YardstickPicker({ question, catalogue, ask, close }: PickerProps
 				aside="the scores as they are"
 				pick={choose(null)}
 			/>
+			<p className="px-2 pt-2 pb-1 text-muted text-xs">where they started, expected by</p>
+			{OTHER_CURVES.map(({ expect, words }) => (
+				<Choice
+					key={expect}
+					chosen={expectOf(question) === expect}
+					words={words}
+					why={why}
+					pick={choose(againstStart(expect))}
+				/>
+			))}
 		</>
 	);
 }

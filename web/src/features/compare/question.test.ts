@@ -1,7 +1,9 @@
 import { describe, expect, test } from "vitest";
 import type { Catalogue, Condition, Question } from "../../api/client";
 import {
+	againstStart,
 	conditions,
+	expectOf,
 	fieldsOf,
 	firstQuestion,
 	splitKey,
@@ -116,4 +118,14 @@ test("fields without values are not offered; every split has its own key", () =>
 	const splits = splitsOf(catalogue);
 	expect(splits.map((item) => splitKey(item.dimension))).toEqual(splits.map((item) => item.key));
 	expect(splitKey(undefined)).toBe("nothing");
+});
+
+test("where they started is asked by a line unless another curve is chosen", () => {
+	const base = firstQuestion(catalogue);
+	if (!base) throw new Error("a question was expected");
+	expect(expectOf(base)).toBe("linear");
+	expect(againstStart("linear")).toEqual({ prior: {} });
+	const curved = { ...base, against: againstStart("spline") };
+	expect(expectOf(curved)).toBe("spline");
+	expect(expectOf({ ...base, against: null })).toBeNull();
 });

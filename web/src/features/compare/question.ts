@@ -65,6 +65,18 @@ export function firstQuestion(catalogue: Catalogue): Question | undefined {
 	} as Question;
 }
 
+/** How the expected outcome is fitted, if the question is held against where they started. */
+export function expectOf(question: Question): string | null {
+	const against = question.against;
+	if (!against || !("prior" in against)) return null;
+	return (against.prior as { expect?: string }).expect ?? "linear";
+}
+
+/** The yardstick “where they started”; a straight line is what needs no saying. */
+export function againstStart(expect: string): Question["against"] {
+	return { prior: expect === "linear" ? {} : { expect } } as Question["against"];
+}
+
 export function measureOf(measure: Catalogue["measures"][number]): Question["what"][number] {
 	return {
 		assessment: measure.assessment_id,
