@@ -147,3 +147,33 @@ def test_a_roster_without_year_levels_or_classes_answers_every_split(
         answer = place.ask({**asked, "split": by if show in ("spans", "table") else [],
                             "show": show})  # fmt: skip
         assert answer.coverage[0].counted == 60
+
+
+@pytest.mark.parametrize("expect", ["linear", "cubic", "spline", "equal_scores"])
+def test_curves_on_a_small_school_with_few_different_starts(place: Place, expect: str) -> None:
+    """60 students in year 5 with nine different starts; 12 in year 6, too few to expect from."""
+    rows = [(str(n), "East", 5 if n < 60 else 6) for n in range(72)]
+    place.bring("roster", roster(rows), academic_year="2025-26")
+    quiz(place, {str(n): n % 9 for n in range(72)}, "May", "2026-05-01")
+    quiz(place, {str(n): 2 * (n % 9) + n % 4 for n in range(72)})
+    answer = place.ask(
+        {"what": [{"assessment": "Quiz"}], "split": [{"field": "year_level"}],
+         "against": {"prior": {"expect": expect}}}
+    )  # fmt: skip
+    missing = {m.reason: m.n for m in answer.coverage[0].missing}
+    assert answer.coverage[0].counted == 60
+    assert missing == {"no_yardstick": 12}
+    five = next(row for row in answer.body.rows if row.label == "Year 5")
+    assert five.span == pytest.approx(0, abs=1e-9)  # the year group is held against itself
+    assert [y["year_level"] for y in answer.method.facts["year_levels"]] == [5]
+
+
+@pytest.mark.parametrize("expect", ["linear", "cubic", "spline"])
+def test_a_start_that_is_the_same_for_all_expects_nothing(place: Place, expect: str) -> None:
+    place.bring("roster", roster([(str(n), "East", 5) for n in range(40)]), academic_year="2025-26")
+    quiz(place, {str(n): 7 for n in range(40)}, "May", "2026-05-01")
+    quiz(place, {str(n): n % 9 for n in range(40)})
+    answer = place.ask({"what": [{"assessment": "Quiz"}], "against": {"prior": {"expect": expect}}})
+    assert answer.coverage[0].counted == 0
+    assert {m.reason: m.n for m in answer.coverage[0].missing} == {"no_yardstick": 40}
+    assert answer.method.facts["year_levels"] == []

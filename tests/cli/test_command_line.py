@@ -159,11 +159,15 @@ def test_an_unknown_setting_stops_start_up(place: Place, run: Run) -> None:
 
 
 @pytest.mark.parametrize("login", [None, "rowan"])
-@pytest.mark.parametrize("show", ["spans", "strip", "students"])
+@pytest.mark.parametrize(
+    ("show", "expect"),
+    [("spans", "linear"), ("strip", "linear"), ("students", "linear"), ("spans", "spline"),
+     ("spans", "equal_scores"), ("students", "cubic")],
+)  # fmt: skip
 def test_command_line_and_http_give_the_same_answer(
-    demo: Place, login: str | None, show: str
+    demo: Place, login: str | None, show: str, expect: str
 ) -> None:
-    question = {**QUESTION, "show": show}
+    question = {**QUESTION, "show": show, "against": {"prior": {"expect": expect}}}
     options = ["--as", login] if login else []
     done = command(
         demo.settings.home, "ask", "-", "--format", "json", *options, text=json.dumps(question)

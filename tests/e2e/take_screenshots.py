@@ -52,6 +52,8 @@ def main(url: str) -> None:
         shoot(page, "compare-drawer")
         ask(page, show="table")
         shoot(page, "compare-table")
+        page.goto("/methods/steps-of-a-mean-gap")
+        shoot(page, "method-page")
         page.goto("/intake")
         shoot(page, "intake-history")
         spring = Path(sys.argv[2]) / "spring-2026.csv"

@@ -138,7 +138,7 @@ def test_few_students_few_values_and_outside_priors() -> None:
     assert growth_percentiles(y[:199], x[:199]).method == "refused"
     fifth = growth_percentiles(y[:400], x[:400])
     assert fifth.method == "every fifth"
-    assert set(np.unique(fifth.percentile * 2 % 5)) <= {0.0, 2.0, 3.0, 4.0, 1.0}
+    assert set(np.unique(fifth.percentile * 2 % 5)) <= {0.0, 2.0, 3.0}  # steps of 2.5, or 1 and 99
     assert fifth.percentile.mean() == pytest.approx(50, abs=2)
     grades = np.digitize(y, np.quantile(y, [0.1, 0.3, 0.6, 0.8, 0.95])).astype(float)
     ranks = growth_percentiles(grades, x)
