@@ -20,11 +20,28 @@ export function DraftPage() {
 		queryKey: ["draft", draftId],
 		queryFn: () => unwrap(client.GET("/api/drafts/{draft_id}", path)),
 	});
+	// Changes are sent one after the other, and each starts from all before it: a second change
+	// made while the first is on its way must not undo it.
 	const change = useMutation({
+		mutationKey: ["draft", draftId, "change"],
+		scope: { id: `draft ${draftId}` },
 		mutationFn: (settings: IntakeSettings) =>
 			unwrap(client.PUT("/api/drafts/{draft_id}/settings", { ...path, body: settings })),
-		onSuccess: (state) => queries.setQueryData(["draft", draftId], state),
+		onMutate: (settings) => showSettings(settings),
+		onSuccess: (state, settings) => {
+			const last = queries.isMutating({ mutationKey: ["draft", draftId, "change"] }) === 1;
+			const shown = queries.getQueryData<DraftState>(["draft", draftId]);
+			queries.setQueryData(["draft", draftId], state);
+			if (!last) showSettings(shown?.settings ?? settings);
+		},
+		onError: () => queries.invalidateQueries({ queryKey: ["draft", draftId] }),
 	});
+	function showSettings(settings: IntakeSettings): void {
+		queries.setQueryData<DraftState>(
+			["draft", draftId],
+			(state) => state && { ...state, settings },
+		);
+	}
 	const keep = useMutation({
 		mutationFn: (token: string) =>
 			unwrap(client.POST("/api/drafts/{draft_id}/keep", { ...path, body: { token } })),
