@@ -9,6 +9,7 @@ from __future__ import annotations
 import hashlib
 import json
 from collections import OrderedDict
+from collections.abc import Callable, Mapping
 from threading import Lock
 from typing import Any
 
@@ -19,10 +20,17 @@ from bridge_chart.access.audit import note
 from bridge_chart.access.rules import require, scope_for
 from bridge_chart.answers.compare import compare
 from bridge_chart.answers.frame import ENGINE
-from bridge_chart.answers.normalise import Names, normalise
+from bridge_chart.answers.levels import levels
+from bridge_chart.answers.made_up_of import made_up_of
+from bridge_chart.answers.normalise import normalise
+from bridge_chart.answers.over_time import every_sitting, over_time
+from bridge_chart.answers.slices import views_of
+from bridge_chart.answers.spread import spread
+from bridge_chart.answers.start_to_now import start_to_now
 from bridge_chart.answers.strip import strip
 from bridge_chart.answers.students import students
 from bridge_chart.answers.view import View
+from bridge_chart.store.sets import StudentSet, sets_for
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.store.snapshot_build import snapshot_of
@@ -32,7 +40,17 @@ from bridge_chart.terms.answer import Answer
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
 from bridge_chart.terms.people import Actor, Scope
 
-ANSWERED_BY = {"spans": compare, "table": compare, "students": students, "strip": strip}
+ANSWERED_BY: dict[str, Callable[[list[View]], Answer]] = {
+    "spans": compare,
+    "table": compare,
+    "levels": levels,
+    "spread": spread,
+    "start_to_now": start_to_now,
+    "over_time": over_time,
+    "make_up": made_up_of,
+    "students": students,
+    "strip": strip,
+}
 MOST_KEPT = 256
 _kept: OrderedDict[str, bytes] = OrderedDict()
 _lock = Lock()
@@ -68,14 +86,15 @@ def answer_bytes(
     require(actor, "open_students" if question.show == "students" else "ask")
     snapshot = _snapshot(engine, settings, question.version)
     scope = scope_for(actor)
-    bound = normalise(question, snapshot)
+    sets = _sets(engine, actor, question)
+    bound = normalise(question, snapshot, sets)
     key = _key(settings, snapshot, scope, bound)
     with _lock:
         found = _kept.get(key)
         if found is not None:
             _kept.move_to_end(key)
     if found is None:
-        made = answer_on(snapshot, scope, bound)
+        made = answer_on(snapshot, scope, bound, sets)
         found = made.model_dump_json(by_alias=True).encode()
         with _lock:
             _kept[key] = found
@@ -87,12 +106,25 @@ def answer_bytes(
     return found
 
 
-def answer_on(snapshot: Snapshot, scope: Scope, bound: q.Question) -> Answer:
+def answer_on(
+    snapshot: Snapshot,
+    scope: Scope,
+    bound: q.Question,
+    sets: Mapping[int, StudentSet] | None = None,
+) -> Answer:
     """The Answer to a normalised question on one snapshot; nothing is kept or noted."""
-    measure = bound.what[0]
-    assert isinstance(measure, q.Measure)
-    key = Names(snapshot).measure(measure)[1]
-    return ANSWERED_BY[bound.show](View(snapshot, scope, bound, key))
+    views = views_of(snapshot, scope, bound, sets or {})
+    if bound.show == "over_time" and len(views) == 1:
+        views = views_of(snapshot, scope, every_sitting(bound), sets or {})
+    return ANSWERED_BY[bound.show](views)
+
+
+def _sets(engine: sa.Engine, actor: Actor, question: q.Question) -> dict[int, StudentSet]:
+    """The groups that the actor may use; not looked up where the question names none."""
+    if '"set":' not in question.model_dump_json(by_alias=True, exclude_defaults=True):
+        return {}
+    with engine.connect() as connection:
+        return {one.id: one for one in sets_for(connection, actor.account_id)}
 
 
 def _snapshot(engine: sa.Engine, settings: Settings, version: int | None) -> Snapshot:

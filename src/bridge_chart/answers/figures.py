@@ -2,77 +2,90 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import Any
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from bridge_chart.answers.coverage import reasons_for
-from bridge_chart.answers.grouping import Group, Grouping
-from bridge_chart.answers.view import View, kept_for
-from bridge_chart.answers.yardstick import Expectation, expectation
+from bridge_chart.answers.grouping import Grouping
+from bridge_chart.answers.held import Held
+from bridge_chart.answers.kept import kept_for
+from bridge_chart.answers.population import members
+from bridge_chart.answers.view import View
+from bridge_chart.answers.yardstick import held_against
 from bridge_chart.core.arrays import Codes, Floats, Mask
-from bridge_chart.core.describing.clustered import clustered_means
-from bridge_chart.core.describing.describe import (
-    Description,
-    Moments,
-    Ranks,
-    describe,
-    moments,
-    ranked,
-)
+from bridge_chart.core.describing.clustered import clustered_difference, clustered_means
+from bridge_chart.core.describing.describe import Moments, Ranks, describe, moments, ranked
 from bridge_chart.core.distributions import t_quantile, t_two_sided
+from bridge_chart.core.gaps.rest import against_rest
 from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW, verdicts
 from bridge_chart.terms import question as q
-from bridge_chart.terms.answer import Row
+
+MOST_ROBUST = 12
+"""Rows that are held against the rest with errors by school; more rows would cost too much."""
 
 
 @dataclass(frozen=True)
 class Outcome:
-    """One question's figures per student, before any split.
+    """One quantity's figures per student, before any split.
 
-    values: scores of those counted, NaN elsewhere. drawn: what is compared (residuals against
-    where they started, else the scores). sd: the scores' sd within year levels, the district's;
-    NaN without a yardstick.
+    values: figures of those counted, NaN elsewhere. drawn: what is compared (the distance from
+    the yardstick, else the figures). sd: the figures' sd within year levels, the district's; NaN
+    without a yardstick. group: who is in the group that everything is held against, if any.
     """
 
     values: Floats
     drawn: Floats
     reasons: Codes
-    held: Expectation | None
+    held: Held | None
     sd: float
+    group: Mask | None = None
+
+    @property
+    def spans(self) -> bool:
+        """Whether there is a yardstick, so that rows can be ahead or behind."""
+        return self.held is not None or self.group is not None
 
 
 def outcome(view: View) -> Outcome:
-    """The question's measure and yardstick, worked out for every student of the district.
+    """The view's quantity and yardstick, worked out for every student of the district.
 
-    Neither scope nor conditions have a part in it, so it is kept for whoever asks next.
+    Neither scope nor conditions have a part in it, so it is kept for whoever asks next; only who
+    belongs to a group that is the yardstick is asked anew.
     """
-    against = view.question.against
-    prior = against.model_dump_json() if against is not None else ""
-    return kept_for(view, f"outcome {view.measure.key} {prior}", lambda: _outcome(view))
+    against = view.against
+    if isinstance(against, q.AgainstGroup):
+        plain = _outcome(view, None)
+        group = members(view, against.group.who)
+        return replace(plain, group=group, sd=_sd_within_year_levels(view))
+    asked = against.model_dump_json(by_alias=True) if against is not None else ""
+    name = f"outcome {view.quantity.name} {asked}"
+    return kept_for(view.snapshot, name, lambda: _outcome(view, against))
 
 
-def _outcome(view: View) -> Outcome:
-    against = view.question.against
-    reasons = reasons_for(view, view.measure, against)
+def _outcome(view: View, against: q.Yardstick | None) -> Outcome:
+    reasons = reasons_for(view.snapshot, view.quantity, against)
     counted = reasons == 0
     values = np.where(counted, view.values, np.nan)
-    if not isinstance(against, q.AgainstPrior):
+    held = held_against(view.snapshot, view.quantity, against)
+    if held is None:
         return Outcome(values, values, reasons, None, float("nan"))
-    held = expectation(view, view.measure, against)
-    drawn = np.where(counted, held.residual, np.nan)
+    drawn = np.where(counted, view.values - held.expected, np.nan)
     return Outcome(values, drawn, reasons, held, _sd_within_year_levels(view))
 
 
 def _sd_within_year_levels(view: View) -> float:
     """√(Σ(n−1)s² / Σ(n−1)) of the outcome over the year levels that the question looks at."""
-    strata = np.asarray(view.tested_year_level).astype(np.int64) + 1
-    each = moments(view.values, strata, 130)
-    free = np.maximum(each.n - 1, 0)
-    if not free.sum():
-        return float("nan")
-    return float(np.sqrt(np.nansum(free * each.sd**2) / free.sum()))
+
+    def make() -> float:
+        strata = np.asarray(view.tested_year_level).astype(np.int64) + 1
+        each = moments(view.values, strata, 130)
+        free = np.maximum(each.n - 1, 0)
+        if not free.sum():
+            return float("nan")
+        return float(np.sqrt(np.nansum(free * each.sd**2) / free.sum()))
+
+    return kept_for(view.snapshot, f"sd {view.quantity.name}", make)
 
 
 @dataclass(frozen=True)
@@ -80,7 +93,7 @@ class Figures:
     """Every figure of every group, as arrays of shape (groups,)."""
 
     values: Moments
-    spans: Moments
+    span: Floats
     yardstick: Floats
     interval: Interval
     verdict: list[str]
@@ -94,65 +107,46 @@ def figures_of(view: View, out: Outcome, grouping: Grouping, *, quartiles: bool)
         values = describe(out.values[at], code, groups, ranks=_ranks(view).of(at))
     else:
         values = moments(out.values[at], code, groups)
+    if out.group is not None:
+        return _against_rest(view, out, grouping, values)
     spans = values if out.held is None else moments(out.drawn[at], code, groups)
     yardstick = values.mean - spans.mean if out.held is not None else spans.mean * np.nan
     interval = _interval(view, out, grouping, spans)
-    return Figures(values, spans, yardstick, interval, _verdicts(out, spans, interval))
+    return Figures(values, spans.mean, yardstick, interval, _verdicts(out, spans, interval))
 
 
-def rows_of(view: View, out: Outcome, grouping: Grouping) -> list[Row]:
-    """A row per group, unsorted."""
-    figures = figures_of(view, out, grouping, quartiles=True)
-    columns = _columns(figures, out)
-    rows = []
-    for n, item in enumerate(grouping.groups):
-        count = int(figures.values.n[n])
-        shown = count >= FEWEST_TO_SHOW
-        rows.append(
-            Row(
-                key=item.key,
-                label=item.label,
-                measure=view.measure.key,
-                n=count,
-                missing=int(figures.values.missing[n]),
-                verdict=figures.verdict[n],
-                overlap=grouping.overlaps,
-                narrow=item.narrow,
-                undefined=None if shown else "too_few",
-                **({key: column[n] for key, column in columns.items()} if shown else {}),
+def _against_rest(view: View, out: Outcome, grouping: Grouping, values: Moments) -> Figures:
+    """Each row against those of the group who are not in the row: a part is held against the
+    rest, never against a whole that contains it."""
+    assert out.group is not None
+    at, code, groups = grouping.at, grouping.code, len(grouping.groups)
+    gap = against_rest(out.values, at, code, groups, out.group)
+    se, df, low, high, p = (x.copy() for x in (gap.se, gap.df, gap.low, gap.high, gap.p))
+    kinds = ["t"] * groups
+    roll = view.sitting_roll
+    if roll is not None and not grouping.within_school and groups <= MOST_ROBUST:
+        for n in range(groups):
+            side = np.where(out.group, 0, -1)
+            side[at[code == n]] = 1
+            robust = clustered_difference(
+                out.values, side, np.asarray(roll.school), len(view.snapshot.schools)
             )
-        )
-    return rows
-
-
-def _columns(figures: Figures, out: Outcome) -> dict[str, list[Any]]:
-    """The row's numbers by name, NaN as None."""
-    values, spans, interval = figures.values, figures.spans, figures.interval
-    plain = {
-        "mean": values.mean, "sd": values.sd, "value": values.mean, "low": interval.low,
-        "high": interval.high, "se": interval.se, "df": interval.df,
-    }  # fmt: skip
-    if isinstance(values, Description):
-        plain |= {"q1": values.q1, "median": values.median, "q3": values.q3}
-    if out.held is not None:
-        plain |= {
-            "yardstick": figures.yardstick, "span_raw": spans.mean, "span": spans.mean,
-            "p": interval.p, "effect": spans.mean / out.sd if out.sd > 0 else spans.mean * np.nan,
-        }  # fmt: skip
-    columns: dict[str, list[Any]] = {
-        key: [x if x == x else None for x in column.tolist()] for key, column in plain.items()
-    }
-    columns["se_kind"] = list(interval.kind)
-    return columns
+            if np.isfinite(robust.se):
+                kinds[n] = "CR2"
+                se[n], df[n], low[n], high[n], p[n] = (
+                    robust.se, robust.df, robust.low, robust.high, robust.p,
+                )  # fmt: skip
+    interval = Interval(se, df, low, high, p, kinds)
+    told = verdicts(gap.value, low, high, p, values.n, np.nan_to_num(df), out.sd)
+    return Figures(values, gap.value, values.mean - gap.value, interval, told)
 
 
 def _ranks(view: View) -> Ranks:
     """The measure's ranks over all students, from its kept order."""
-    return kept_for(
-        view,
-        f"ranks {view.measure.key}",
-        lambda: ranked(view.values, view.snapshot.order(view.measure)),
-    )
+    quantity = view.quantity
+    kept = quantity.name == quantity.key.key
+    order = view.snapshot.order(view.measure) if kept else None
+    return kept_for(view.snapshot, f"ranks {quantity.name}", lambda: ranked(view.values, order))
 
 
 @dataclass(frozen=True)
@@ -192,12 +186,3 @@ def _verdicts(out: Outcome, spans: Moments, interval: Interval) -> list[str]:
     return verdicts(
         spans.mean, interval.low, interval.high, interval.p, spans.n, interval.df, out.sd
     )
-
-
-def reference_row(view: View, out: Outcome, everyone: Mask) -> Row:
-    """Everyone who meets the question's conditions in any school: an aggregate, never openable."""
-    at = np.flatnonzero(everyone)
-    one = Grouping("", [Group("district", "All schools", [])], at, np.zeros(len(at), np.int16),
-                   False, False)  # fmt: skip
-    row = rows_of(view, out, one)[0]
-    return row.model_copy(update={"open": False, "narrow": None, "verdict": "none"})

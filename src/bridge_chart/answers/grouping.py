@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
+from bridge_chart.answers.by_measure import BANDS, bands_of, start_of
+from bridge_chart.answers.measures import Wanted
+from bridge_chart.answers.normalise import Names
+from bridge_chart.answers.population import members
 from bridge_chart.answers.view import View
+from bridge_chart.answers.yardstick import figures_of_students
 from bridge_chart.core.arrays import Mask
 from bridge_chart.store.snapshot import Array, Roll
 from bridge_chart.terms import question as q
@@ -22,9 +27,12 @@ FIELD_LABELS = {
 
 @dataclass(frozen=True)
 class Group:
+    """`path`: the groups of the first and the second split, where there are two."""
+
     key: str
     label: str
     narrow: list[q.Condition]
+    path: tuple[Group, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -41,6 +49,8 @@ class Grouping:
     code: Array
     within_school: bool
     overlaps: bool
+    within: str = ""
+    """What the second split is called, where there are two."""
 
 
 def group(view: View, dimension: q.Dimension | None, people: Mask) -> Grouping:
@@ -51,6 +61,12 @@ def group(view: View, dimension: q.Dimension | None, people: Mask) -> Grouping:
         return Grouping("nothing", everyone, at, np.zeros(len(at), np.int16), False, False)
     if isinstance(dimension, q.ByCharacteristic):
         return _by_characteristic(view, dimension, at)
+    if isinstance(dimension, q.ByBand):
+        return _by_band(view, dimension, at)
+    if isinstance(dimension, q.ByLevel):
+        return _by_level(view, dimension, at)
+    if isinstance(dimension, q.ByPopulations):
+        return _by_populations(view, dimension, people)
     assert isinstance(dimension, q.ByField)
     roll = view.roll_as_of(dimension.as_of)
     if dimension.field == "school":
@@ -58,6 +74,81 @@ def group(view: View, dimension: q.Dimension | None, people: Mask) -> Grouping:
     if dimension.field == "year_level":
         return _by_year_level(dimension, roll, at)
     return _by_class(view, dimension, roll, people)
+
+
+def group_twice(view: View, dimensions: Sequence[q.Dimension], people: Mask) -> Grouping:
+    """The grouping by one or two dimensions; two make a row for every pair that has somebody."""
+    if len(dimensions) < 2:
+        return group(view, dimensions[0] if dimensions else None, people)
+    first, second = (group(view, d, people) for d in dimensions)
+    # Every membership of a student in the one meets every membership in the other.
+    order = np.argsort(second.at, kind="stable")
+    other_at, other_code = second.at[order], second.code[order]
+    begin = np.searchsorted(other_at, first.at, side="left")
+    count = np.searchsorted(other_at, first.at, side="right") - begin
+    offset = np.arange(int(count.sum())) - np.repeat(np.cumsum(count) - count, count)
+    at = np.repeat(first.at, count)
+    wide = len(second.groups)
+    other = other_code[np.repeat(begin, count) + offset]
+    pair = np.repeat(first.code, count).astype(np.int64) * wide + other
+    present, code = np.unique(pair, return_inverse=True)
+    groups = []
+    for n in present.tolist():
+        one, two = first.groups[n // wide], second.groups[n % wide]
+        groups.append(
+            Group(
+                f"{one.key}/{two.key}", f"{one.label}, {two.label}",
+                [*one.narrow, *two.narrow], (one, two),
+            )
+        )  # fmt: skip
+    return Grouping(
+        first.label, groups, at, code, first.within_school or second.within_school,
+        first.overlaps or second.overlaps, second.label,
+    )  # fmt: skip
+
+
+def _by_band(view: View, d: q.ByBand, at: Array) -> Grouping:
+    """Thirds of the district by where they started."""
+    prior = start_of(view) if d.band == "prior" else Names(view.snapshot).quantity(d.band)
+    code = bands_of(view.snapshot, prior, view.measure)[at]
+
+    def narrow(value: str | None) -> list[q.Condition]:
+        return [q.BandIs.model_validate({"band": prior.ask, "in": [value]})]
+
+    def make(n: int) -> Group:
+        return Group(f"band-{BANDS[n]}", f"{BANDS[n].capitalize()} start", narrow(BANDS[n]))
+
+    last = Group("unknown", "Start not known", narrow(None))
+    return _present("starting band", make, len(BANDS), last, at, code)
+
+
+def _by_level(view: View, d: q.ByLevel, at: Array) -> Grouping:
+    own = Names(view.snapshot).quantity(d.level_of, Wanted(steps=True))
+    values = np.asarray(figures_of_students(view.snapshot, own))[at]
+    code = np.nan_to_num(values, nan=0.0).astype(np.int64) - 1
+
+    def narrow(steps: list[str]) -> q.Condition:
+        return q.MeasureIs.model_validate({"measure": own.ask, "level": steps})
+
+    def make(n: int) -> Group:
+        return Group(f"level-{n}", own.steps[n], [narrow([own.steps[n]])])
+
+    last = Group("unknown", "No level", [q.Not(not_=narrow(list(own.steps)))])
+    return _present(f"level in {own.label}", make, len(own.steps), last, at, code)
+
+
+def _by_populations(view: View, d: q.ByPopulations, people: Mask) -> Grouping:
+    """Groups against groups, each within the question's own population; students in none are no
+    row, for nobody asked for them."""
+    groups, ats, codes = [], [], []
+    for n, population in enumerate(d.populations):
+        held = np.flatnonzero(people & members(view, population.who))
+        groups.append(Group(f"group-{n}", population.label, list(population.who.all_)))
+        ats.append(held)
+        codes.append(np.full(len(held), n, np.int32))
+    at, code = np.concatenate(ats), np.concatenate(codes)
+    overlaps = len(at) > 0 and int(np.bincount(at).max()) > 1
+    return Grouping("group", groups, at, code, False, overlaps)
 
 
 def _field(d: q.ByField, value: q.Ref | None) -> list[q.Condition]:

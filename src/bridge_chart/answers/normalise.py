@@ -2,212 +2,141 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Mapping
 from typing import Any
 
-from bridge_chart.store.snapshot import MeasureKey, Named, Snapshot
+from bridge_chart.answers.measures import Measures, Wanted
+from bridge_chart.answers.names import not_yet, one_of, tidy_values, whole_number
+from bridge_chart.answers.quantities import Quantity, cuts_of
+from bridge_chart.store.sets import StudentSet
+from bridge_chart.store.snapshot import MeasureKey, Snapshot
 from bridge_chart.terms import question as q
-from bridge_chart.terms.errors import Ambiguous, InvalidQuestion, NotFound, NotYet
+from bridge_chart.terms.errors import InvalidQuestion, NotFound
 
-NUMERIC = ("scaled", "raw", "percent", "points")
-SHOWN = ("spans", "table", "students", "strip")
+SHOWN = (
+    "spans", "levels", "spread", "start_to_now", "over_time", "table", "students", "strip",
+    "make_up",
+)  # fmt: skip
+OPTIONS: dict[str, set[str]] = {"spread": {"cuts"}, "levels": {"order"}}
+WORDS = ("measure", "sitting", "subject", "part")
+UNITS = ("own", "effect")
 
 
 def refuse_not_yet(question: q.Question) -> None:
     """Refuse, by name, every part of the format that this version does not answer."""
-    first = question.what[0]
     parts: dict[str, bool] = {
         f"show “{question.show}”": question.show not in SHOWN,
-        "several measures in one question": len(question.what) > 1,
-        "derived measures and statistics": not isinstance(first, q.Measure),
         "“also”": bool(question.also),
-        "two splits at once": len(question.split) > 1,
         "“layout”": question.layout is not None,
         "another basis than the district": question.basis != "district",
-        f"unit “{question.unit}”": question.unit != "own",
-        "a matched cohort": question.cohort != "present",
-        "“over” year levels": question.over != "sitting",
-        "“focus”": question.focus is not None,
+        f"unit “{question.unit}”": question.unit not in UNITS,
+        "“over” year levels": question.over != "sitting" and question.show != "over_time",
         "plans": question.plan is not None,
-        "“options”": bool(question.options),
-        "reference rows other than the district": any(r != "district" for r in question.reference),
-        "yardsticks other than where they started": question.against is not None
-        and not isinstance(question.against, q.AgainstPrior),
+        "these “options”": bool(set(question.options) - OPTIONS.get(question.show, set())),
     }
     if isinstance(question.against, q.AgainstPrior):
         prior = question.against.prior
         parts |= {
             f"expectation by “{prior.expect}”": prior.expect == "table",
-            f"the model “{prior.model}”": prior.model != "simple",
+            f"the model “{prior.model}”": prior.model == "corrected",
             "covariates and expectation tables": bool(prior.covariates) or prior.table is not None,
-            "several priors": prior.priors != "declared" and len(prior.priors) > 1,
         }
     refused = next((what for what, found in parts.items() if found), None)
     if refused:
         raise not_yet(refused)
 
 
-def not_yet(what: str) -> NotYet:
-    return NotYet(
-        f"This version does not answer {what} yet.",
-        next_step="docs/question.md says what it answers.",
-    )
-
-
-def normalise(question: q.Question, snapshot: Snapshot) -> q.Question:
+def normalise(
+    question: q.Question, snapshot: Snapshot, sets: Mapping[int, StudentSet] | None = None
+) -> q.Question:
     """The question with ids for names and its measures settled; errors as in `terms.errors`."""
     refuse_not_yet(question)
-    names = Names(snapshot)
-    measure = question.what[0]
-    assert isinstance(measure, q.Measure)
-    bound, key = names.measure(measure)
+    names = Names(snapshot, sets)
+    found = names.all_of(question)
+    several = len(found) > 1
+    inner = [d for d in question.split if not isinstance(d, str)]
+    if several and len(inner) > 1:
+        raise InvalidQuestion(
+            "Several measures can be split by one thing, not by two.",
+            next_step="Take one measure, or one split.",
+        )
+    if several and question.show == "students":
+        raise InvalidQuestion("Students are listed for one measure at a time.")
     changed: dict[str, Any] = {
-        "what": [bound],
-        "who": question.who.model_copy(
-            update={"all_": [names.condition(c, key) for c in question.who.all_]}
-        ),
+        "what": [quantity.ask for quantity in found],
+        "who": names.who(question.who),
         "split": [names.dimension(d) for d in question.split],
-        "against": names.yardstick(question.against, key),
+        "against": names.yardstick(question.against, found[0], several=several),
+        "focus": None if question.focus is None else [names.condition(c) for c in question.focus],
     }
     return question.model_copy(update=changed)
 
 
-class Names:
-    """Finds what a name or an id means in one snapshot."""
+class Names(Measures):
+    """Finds what everything in a question means in one snapshot."""
 
-    def __init__(self, snapshot: Snapshot) -> None:
-        self.snapshot = snapshot
+    def __init__(self, snapshot: Snapshot, sets: Mapping[int, StudentSet] | None = None) -> None:
+        super().__init__(snapshot)
+        self.sets = sets or {}
 
-    def _one(self, what: str, ref: q.Ref, known: Iterable[Named]) -> int:
-        return one_of(what, ref, [(item.id, item.name) for item in known])
+    def all_of(self, question: q.Question) -> list[Quantity]:
+        """The question's quantities, each once."""
+        wanted = Wanted(steps=question.show == "levels")
+        found = [one for what in question.what for one in self.quantities(what, wanted)]
+        return list({quantity.name: quantity for quantity in found}.values())
 
-    def school(self, ref: q.Ref) -> int:
-        return self._one("school", ref, self.snapshot.schools)
+    def who(self, who: q.Who) -> q.Who:
+        return who.model_copy(update={"all_": [self.condition(c) for c in who.all_]})
 
-    def characteristic(self, ref: q.Ref) -> int:
-        known = [Named(c.id, c.name) for c in self.snapshot.characteristics]
-        return self._one("characteristic", ref, known)
-
-    def option(self, characteristic_id: int, ref: q.Ref) -> int:
-        item = next(c for c in self.snapshot.characteristics if c.id == characteristic_id)
-        return self._one(f"value of {item.name}", ref, item.options)
-
-    def school_class(self, ref: q.Ref) -> int:
-        places = {s.id: s.name for s in self.snapshot.schools}
-        named = [
-            (c.id, f"{places[c.school_id]}: {c.name}, {c.academic_year}", c.name)
-            for c in self.snapshot.classes
-            if c.school_id in places
-        ]
-        full = [(identity, long) for identity, long, _ in named]
-        short = [(identity, name) for identity, _, name in named if name == ref]
-        if len(short) > 1:
-            candidates = [{"id": i, "name": long} for i, long, name in named if name == ref]
-            raise Ambiguous(
-                f"There are {len(short)} classes “{ref}”.",
-                next_step="Give the id, or the name with school and year.",
-                candidates=candidates[:20],
-            )
-        return one_of("class", ref, [*full, *short])
-
-    def measure(self, m: q.Measure) -> tuple[q.Measure, MeasureKey]:
-        """The measure with ids, and the kept measure it means."""
-        for what, found in {
-            f"the role “{m.role}”": m.role != "result" or m.kind is not None,
-            "collected dates": m.collected is not None,
-            "half-levels and steps": m.grain is not None,
-            "forms": m.form is not None,
-            f"the attempt “{m.attempt}”": m.attempt != "official",
-            "parts of a test": m.part is not None,
-            "“each” and “same”": {"each", "same"} & {m.assessment, m.subject, m.sitting} != set(),
-        }.items():
-            if found:
-                raise not_yet(what)
-        every = self.snapshot.measures
-        assessment = self._one("test", m.assessment, _unique(k.assessment for k in every))
-        mine = [k for k in every if k.assessment.id == assessment]
-        mine = self._of_subject(mine, m)
-        mine = self._of_sitting(mine, m.sitting)
-        key = self._of_score(mine, m.score)
-        bound = m.model_copy(
-            update={
-                "assessment": assessment,
-                "subject": key.subject.id if key.subject else None,
-                "sitting": key.sitting.id,
-                "score": key.score,
-            }
-        )
-        return bound, key
-
-    def _of_subject(self, mine: list[MeasureKey], m: q.Measure) -> list[MeasureKey]:
-        if m.subject is not None:
-            subject = self._one("subject", m.subject, _unique(k.subject for k in mine if k.subject))
-            return [k for k in mine if k.subject and k.subject.id == subject]
-        without = [k for k in mine if k.subject is None]
-        subjects = _unique(k.subject for k in mine if k.subject)
-        if without or len(subjects) == 1:
-            return without or mine
-        raise Ambiguous(
-            "This test has several subjects; the question must name one.",
-            candidates=[{"id": s.id, "name": s.name} for s in subjects],
-        )
-
-    def _of_sitting(self, mine: list[MeasureKey], ref: q.Ref | q.Back) -> list[MeasureKey]:
-        if ref == "latest" or isinstance(ref, q.Back):
-            ordered = list(dict.fromkeys(k.sitting.id for k in sorted(mine, key=lambda k: k.date)))
-            back = ref.back if isinstance(ref, q.Back) else 0
-            if back >= len(ordered):
-                raise NotFound(f"There is no sitting {back} before the latest one.")
-            sitting = ordered[-1 - back]
-        else:
-            sitting = self._one("sitting", ref, _unique(k.sitting for k in mine))
-        return [k for k in mine if k.sitting.id == sitting]
-
-    def _of_score(self, mine: list[MeasureKey], score: str) -> MeasureKey:
-        if score not in ("auto", *NUMERIC):
-            raise not_yet(f"comparing by {score}")
-        wanted = NUMERIC if score == "auto" else (score,)
-        for kind in wanted:
-            for key in mine:
-                if key.score == kind:
-                    return key
-        raise NotFound(
-            f"This sitting has no {'score in figures' if score == 'auto' else score}.",
-            next_step=f"It has: {', '.join(k.score for k in mine)}.",
-        )
-
-    def condition(self, c: q.Condition, key: MeasureKey) -> q.Condition:
+    def condition(self, c: q.Condition) -> q.Condition:
         """The condition with ids."""
         if isinstance(c, q.AnyOf):
-            return c.model_copy(update={"any_": [self.condition(x, key) for x in c.any_]})
+            return c.model_copy(update={"any_": [self.condition(x) for x in c.any_]})
+        if isinstance(c, q.AllOf):
+            return c.model_copy(update={"all_": [self.condition(x) for x in c.all_]})
         if isinstance(c, q.Not):
-            return c.model_copy(update={"not_": self.condition(c.not_, key)})
+            return c.model_copy(update={"not_": self.condition(c.not_)})
         if isinstance(c, q.CharacteristicIs):
             identity = self.characteristic(c.characteristic)
             options = [None if v is None else self.option(identity, v) for v in c.in_]
-            return c.model_copy(update={"characteristic": identity, "in_": _tidy(options)})
+            return c.model_copy(update={"characteristic": identity, "in_": tidy_values(options)})
         if isinstance(c, q.FieldIs):
             return self._field(c)
         if isinstance(c, q.MeasureIs):
             return self._measure_is(c)
+        if isinstance(c, q.BandIs):
+            return c.model_copy(update={"band": self.quantity(c.band).ask})
         if isinstance(c, q.Missing):
-            return self._missing(c)
-        raise not_yet("saved groups as conditions")
-
-    def _missing(self, c: q.Missing) -> q.Missing:
-        if not isinstance(c.measure, q.Measure):
-            raise not_yet("derived measures in conditions")
-        bound, own = self.measure(c.measure)
-        return c.model_copy(update={"measure": bound, "against": self.yardstick(c.against, own)})
+            own = self.quantity(c.measure, Wanted(steps=_by_step(c.measure)))
+            against = self.yardstick(c.against, own)
+            return c.model_copy(update={"measure": own.ask, "against": against})
+        assert isinstance(c, q.InSet)
+        known = [(s.id, s.name) for s in self.sets.values()]
+        return c.model_copy(update={"set_": one_of("group", c.set_, known)})
 
     def _measure_is(self, c: q.MeasureIs) -> q.MeasureIs:
-        ranged = ("from_", "to", "above", "below")
-        unbuilt = ("level", "status", "form", "option", "boundary", "within", "side")
-        if not isinstance(c.measure, q.Measure) or any(getattr(c, k) is not None for k in unbuilt):
-            raise not_yet("this kind of condition on a measure")
-        if all(getattr(c, k) is None for k in ranged):
-            raise InvalidQuestion("A condition on a measure must have from, to, above or below.")
-        return c.model_copy(update={"measure": self.measure(c.measure)[0]})
+        """A range in the measure's own unit, levels by name, or a distance from a boundary."""
+        if c.status is not None or c.option is not None:
+            raise not_yet("conditions on a status or an option")
+        if c.level is not None:
+            own = self.quantity(c.measure, Wanted(steps=True))
+            steps = list(enumerate(own.steps))
+            named = [own.steps[one_of("level", ref, steps)] for ref in c.level]
+            return c.model_copy(update={"measure": own.ask, "level": list(dict.fromkeys(named))})
+        own = self.quantity(c.measure)
+        given = (c.from_, c.to, c.above, c.below, c.boundary, c.form)
+        if all(value is None for value in given):
+            raise InvalidQuestion(
+                "A condition on a measure must have from, to, above, below, level, form or a "
+                "boundary."
+            )
+        if c.boundary is not None:
+            if c.within is None or not c.within > 0:
+                raise InvalidQuestion("A condition on a boundary must have “within”, above 0.")
+            cuts_of(self.snapshot, own, str(c.boundary))
+        form = None if c.form is None else one_of("form", c.form, [
+            (f.id, f.name) for f in own.key.forms])  # fmt: skip
+        return c.model_copy(update={"measure": own.ask, "form": form})
 
     def _field(self, c: q.FieldIs) -> q.FieldIs:
         if c.of is not None:
@@ -219,105 +148,193 @@ class Names:
         finders: dict[str, Callable[[q.Ref], q.Ref]] = {
             "school": self.school,
             "class": self.school_class,
-            "year_level": _whole_number,
-            "teacher": self._teacher,
+            "year_level": whole_number,
+            "teacher": self.teacher,
         }
         find = finders.get(c.field)
         if find is None:
             raise not_yet(f"the field “{c.field}”")
         values = [None if value is None else find(value) for value in c.in_]
-        return c.model_copy(update={"in_": _tidy(values)})
-
-    def _teacher(self, ref: q.Ref) -> str:
-        if ref not in self.snapshot.staff:
-            raise _nowhere("teacher", ref, [])
-        return str(ref)
+        return c.model_copy(update={"in_": tidy_values(values)})
 
     def dimension(self, d: q.Dimension) -> q.Dimension:
         """The dimension with ids."""
+        if isinstance(d, str):
+            return d
         if isinstance(d, q.ByCharacteristic):
             return d.model_copy(update={"characteristic": self.characteristic(d.characteristic)})
-        if isinstance(d, q.ByField) and d.field != "course" and d.of is None:
+        if isinstance(d, q.ByBand):
+            if d.scheme is not None:
+                raise not_yet("band schemes of one's own")
+            if d.band == "prior":
+                return d
+            return d.model_copy(update={"band": self.quantity(d.band).ask})
+        if isinstance(d, q.ByLevel):
+            own = self.quantity(d.level_of, Wanted(steps=True))
+            return d.model_copy(update={"level_of": own.ask})
+        if isinstance(d, q.ByPopulations):
+            return d.model_copy(
+                update={
+                    "populations": [
+                        p.model_copy(update={"who": self.who(p.who)}) for p in d.populations
+                    ]
+                }
+            )
+        if d.field != "course" and d.of is None:
             return d
         raise not_yet("this kind of split")
 
-    def yardstick(self, against: q.Yardstick | None, key: MeasureKey) -> q.Yardstick | None:
-        """The yardstick with a concrete prior: the declared one is the sitting before."""
+    def yardstick(
+        self, against: q.Yardstick | None, own: Quantity, *, several: bool = False
+    ) -> q.Yardstick | None:
+        """The yardstick with concrete measures. Where a question has several measures each finds
+        its own later, so what is relative is left as it was asked."""
         if against is None:
             return None
-        if not isinstance(against, q.AgainstPrior):
-            raise not_yet("this yardstick")
-        if against.prior.priors == "declared":
-            prior = self.declared_prior(key)
-        else:
-            first = against.prior.priors[0]
-            if not isinstance(first, q.Measure):
-                raise not_yet("this kind of prior")
-            prior = first
-        bound, prior_key = self.measure(prior)
-        if prior_key.date >= key.date:
-            raise InvalidQuestion(
-                f"A prior must be earlier than what it is held against. {prior_key.label} is not "
-                f"earlier than {key.label}."
+        if isinstance(against, q.AgainstPrior):
+            if several and against.prior.priors == "declared":
+                return against
+            priors = self.prior_quantities(against.prior, own)
+            bound = against.prior.model_copy(update={"priors": [p.ask for p in priors]})
+            return against.model_copy(update={"prior": bound})
+        if isinstance(against, q.AgainstGroup):
+            bound_who = self.who(against.group.who)
+            return against.model_copy(
+                update={"group": against.group.model_copy(update={"who": bound_who})}
             )
-        spec = against.prior.model_copy(update={"priors": [bound]})
-        return against.model_copy(update={"prior": spec})
+        if isinstance(against, q.AgainstEarlier):
+            if several and _relative(against.earlier.measure):
+                return against
+            earlier = self.earlier(against.earlier.measure, own)
+            return against.model_copy(
+                update={"earlier": against.earlier.model_copy(update={"measure": earlier.ask})}
+            )
+        if isinstance(against, q.AgainstTarget | q.AgainstPredicted):
+            if not several:
+                self.claimed(against, own)
+            return against
+        if isinstance(against, q.AgainstNation):
+            return against
+        raise not_yet("this yardstick")
 
-    def declared_prior(self, key: MeasureKey) -> q.Measure:
-        """The same test, subject and kind of score, one sitting earlier."""
+    def prior_quantities(self, spec: q.PriorSpec, own: Quantity) -> list[Quantity]:
+        if spec.priors == "declared":
+            return self.declared_priors(own)
+        found = []
+        for prior in spec.priors:
+            if isinstance(prior, q.FirstOf):
+                raise not_yet("the first of several priors")
+            found.append(self.quantity(prior))
+        for start in found:
+            if start.key.date >= own.key.date:
+                raise InvalidQuestion(
+                    "A prior must be earlier than what it is held against. "
+                    f"{start.label} is not earlier than {own.label}."
+                )
+        if len(found) > 1 and spec.expect == "equal_scores":
+            raise InvalidQuestion(
+                "Equal starters are found by one prior.",
+                next_step="Take one prior, or a line or curve through several.",
+            )
+        return found
+
+    def declared_priors(self, own: Quantity) -> list[Quantity]:
+        """Where they started: the same test and subject one sitting earlier, in the same kind of
+        score; else, from an earlier school year, the latest sitting in figures of every subject
+        of the test that has been sat by most."""
+        mine = own.of.key if own.of else own.key
         earlier = [
-            m
-            for m in self.snapshot.measures
-            if m.assessment == key.assessment
-            and m.subject == key.subject
-            and m.score == key.score
-            and m.date < key.date
-        ]
-        if not earlier:
+            m for m in self._figures()
+            if m.assessment == mine.assessment and m.subject == mine.subject
+            and m.score == mine.score and m.date < mine.date
+        ]  # fmt: skip
+        if earlier:
+            return [self._of_key(max(earlier, key=lambda m: m.date))]
+        before = [
+            m for m in self._figures()
+            if m.academic_year < mine.academic_year and m.assessment != mine.assessment
+        ]  # fmt: skip
+        if not before:
             raise NotFound(
-                f"{key.label} has no earlier sitting, so nobody has a starting score.",
+                f"{own.label} has no earlier sitting, so nobody has a starting score.",
                 next_step="Choose another yardstick, or bring in the earlier sitting.",
             )
-        last = max(earlier, key=lambda m: m.date)
-        return q.Measure(
-            assessment=last.assessment.id,
-            subject=last.subject.id if last.subject else None,
-            sitting=last.sitting.id,
-            score=last.score,
+        last = max(before, key=lambda m: m.date)
+        together = [m for m in before if m.date == last.date and m.assessment == last.assessment]
+        return [self._of_key(m) for m in together]
+
+    def _figures(self) -> list[MeasureKey]:
+        """One measure in figures for each sitting: scaled, else raw, else percent."""
+        order = {"scaled": 0, "raw": 1, "percent": 2}
+        return sorted(
+            (m for m in self.snapshot.measures if m.role == "result" and m.score in order),
+            key=lambda m: order[m.score],
         )
 
+    def _of_key(self, key: MeasureKey) -> Quantity:
+        return self.quantity(
+            q.Measure(
+                assessment=key.assessment.id,
+                subject=key.subject.id if key.subject else None,
+                sitting=key.sitting.id,
+                score=key.score,
+            )
+        )
 
-def one_of(what: str, ref: q.Ref, known: list[tuple[int, str]]) -> int:
-    """The id that a reference means: a number is an id, a text a name, whatever its case."""
-    if isinstance(ref, int):
-        if ref in [identity for identity, _ in known]:
-            return ref
-        raise _nowhere(what, ref, [])
-    exact = {identity for identity, name in known if name == ref}
-    found = exact or {identity for identity, name in known if name.lower() == ref.lower()}
-    if len(found) == 1:
-        return found.pop()
-    if found:
-        candidates = [{"id": i, "name": name} for i, name in known if i in found]
-        raise Ambiguous(f"Several things are called “{ref}”.", candidates=candidates)
-    raise _nowhere(what, ref, [name for _, name in known])
+    def earlier(self, m: q.AnyMeasure, own: Quantity) -> Quantity:
+        """The earlier measure of the same students; “same” and “back” start from `own`."""
+        if not isinstance(m, q.Measure):
+            raise not_yet("derived measures as earlier sittings")
+        mine = own.of.key if own.of else own.key
+        if not _relative(m):
+            found = self.quantity(m, Wanted(steps=bool(own.steps)))
+        else:
+            back = m.sitting.back if isinstance(m.sitting, q.Back) else 1
+            before = {
+                k.sitting.id: k for k in self.snapshot.measures
+                if k.assessment == mine.assessment and k.subject == mine.subject
+                and k.role == "result" and k.date < mine.date
+            }  # fmt: skip
+            ordered = sorted(before.values(), key=lambda k: -k.date.toordinal())
+            if len(ordered) < back:
+                raise NotFound(f"{own.label} has no earlier sitting.")
+            key = ordered[back - 1]
+            found = self.quantity(
+                q.Measure(
+                    assessment=key.assessment.id,
+                    subject=key.subject.id if key.subject else None,
+                    sitting=key.sitting.id,
+                    score=mine.score,
+                ),
+                Wanted(steps=bool(own.steps)),
+            )
+        if found.key.date >= mine.date:
+            raise InvalidQuestion(f"{found.label} is not earlier than {own.label}.")
+        if found.score != own.score:
+            raise InvalidQuestion(
+                f"{found.label} is in another kind of score than {own.label}, so they cannot be "
+                "subtracted.",
+                next_step="Measure it against where they started instead.",
+            )
+        return found
+
+    def claimed(self, against: q.AgainstTarget | q.AgainstPredicted, own: Quantity) -> Quantity:
+        """The target or prediction about a quantity's sitting, in the same kind of score."""
+        if isinstance(against, q.AgainstTarget):
+            about, role, kind = against.target.about, "target", against.target.kind
+        else:
+            about, role, kind = against.predicted.about, "predicted", None
+        if about != "same":
+            raise not_yet("targets about another measure")
+        ask = own.of.ask if own.of else own.ask
+        assert isinstance(ask, q.Measure)
+        changed = {"role": role, "kind": kind, "part": None}
+        return self.quantity(ask.model_copy(update=changed), Wanted(steps=bool(own.steps)))
 
 
-def _nowhere(what: str, ref: q.Ref, known: list[str]) -> NotFound:
-    hint = f"Known are: {', '.join(known[:12])}." if known else ""
-    return NotFound(f"There is no {what} “{ref}”.", next_step=hint)
+def _relative(m: q.AnyMeasure) -> bool:
+    return isinstance(m, q.Measure) and "same" in (m.assessment, m.subject, m.sitting)
 
 
-def _whole_number(value: q.Ref) -> int:
-    if not isinstance(value, int):
-        raise InvalidQuestion(f"A year level must be a whole number; “{value}” is not.")
-    return value
-
-
-def _tidy(values: Iterable[q.Ref | None]) -> list[q.Ref | None]:
-    """Without repeats, in a fixed order, unknown last."""
-    return sorted(set(values), key=lambda v: (v is None, str(type(v)), v if v is not None else 0))
-
-
-def _unique(items: Iterable[Named]) -> list[Named]:
-    return list(dict.fromkeys(items))
+def _by_step(m: q.AnyMeasure) -> bool:
+    return isinstance(m, q.Measure) and m.score in ("level", "grade")

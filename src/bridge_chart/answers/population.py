@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
+from bridge_chart.answers.by_measure import by_band, by_measure
 from bridge_chart.answers.coverage import REASONS, label_of, reasons_for
+from bridge_chart.answers.measures import Wanted
 from bridge_chart.answers.normalise import Names
 from bridge_chart.answers.view import Filter, View
 from bridge_chart.core.arrays import Mask, among
-from bridge_chart.store.codes import UNITS
+from bridge_chart.store.codes import STEPPED
 from bridge_chart.store.snapshot import Array
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Chip
@@ -21,9 +23,32 @@ def population(view: View, *, everywhere: bool = False) -> Mask:
     conditions on places aside, for the reference row."""
     mask = np.array(view.roll.school >= 0)
     for condition in view.question.who.all_:
-        if not (everywhere and _is_place(condition)):
+        if not (everywhere and names_place(condition)):
             mask &= apply(condition, view).mask
     return mask if everywhere else mask & view.in_scope
+
+
+def members(view: View, who: q.Who) -> Mask:
+    """Students of another population than the question's own. In a scope that is not the whole
+    district it is either everybody's (no place is named) or within the scope."""
+    roll = view.roll_as_of(who.as_of)
+    mask = np.array(roll.school >= 0)
+    for condition in who.all_:
+        mask &= apply(condition, view).mask
+    if not view.scope.whole and any(names_place(c) for c in who.all_):
+        mask &= view.in_scope
+    return mask
+
+
+def names_place(condition: q.Condition) -> bool:
+    """Whether a condition names a school, a class, a teacher or a group, at any depth."""
+    if isinstance(condition, q.AnyOf):
+        return any(names_place(c) for c in condition.any_)
+    if isinstance(condition, q.AllOf):
+        return any(names_place(c) for c in condition.all_)
+    if isinstance(condition, q.Not):
+        return names_place(condition.not_)
+    return isinstance(condition, q.InSet) or _is_place(condition)
 
 
 def _is_place(condition: q.Condition) -> bool:
@@ -74,17 +99,32 @@ def _worked_out(condition: q.Condition, view: View) -> Filter:
         parts = [apply(c, view) for c in condition.any_]
         mask = np.logical_or.reduce([part.mask for part in parts])
         return Filter(mask, " or ".join(part.text for part in parts))
+    if isinstance(condition, q.AllOf):
+        parts = [apply(c, view) for c in condition.all_]
+        mask = np.logical_and.reduce([part.mask for part in parts])
+        return Filter(mask, f"({' and '.join(part.text for part in parts)})")
     if isinstance(condition, q.Not):
         part = apply(condition.not_, view)
         return Filter(~part.mask, f"not {part.text}")
     if isinstance(condition, q.CharacteristicIs):
         return _by_characteristic(condition, view)
     if isinstance(condition, q.MeasureIs):
-        return _by_range(condition, view)
+        return by_measure(condition, view)
+    if isinstance(condition, q.BandIs):
+        return by_band(condition, view)
+    if isinstance(condition, q.InSet):
+        return _in_set(condition, view)
     if isinstance(condition, q.Missing):
         return _by_reason(condition, view)
-    assert isinstance(condition, q.FieldIs)
     return _by_field(condition, view)
+
+
+def _in_set(c: q.InSet, view: View) -> Filter:
+    found = view.sets[int(c.set_)]
+    if found.rule is not None:
+        return Filter(members(view, found.rule), found.name)
+    assert found.students is not None
+    return Filter(np.isin(view.snapshot.student_ids, found.students), found.name)
 
 
 def _by_characteristic(c: q.CharacteristicIs, view: View) -> Filter:
@@ -145,26 +185,10 @@ def _by_year_level(c: q.FieldIs, levels: Array) -> Filter:
     return Filter((levels >= low) & (levels <= high), text)
 
 
-def _by_range(c: q.MeasureIs, view: View) -> Filter:
-    assert isinstance(c.measure, q.Measure)
-    key = Names(view.snapshot).measure(c.measure)[1]
-    values = view.snapshot.values(key)
-    mask = ~np.isnan(values)
-    words = []
-    for bound, word, test in (
-        (c.from_, "at least", np.greater_equal),
-        (c.to, "at most", np.less_equal),
-        (c.above, "above", np.greater),
-        (c.below, "below", np.less),
-    ):
-        if bound is not None:
-            mask &= test(np.nan_to_num(values, nan=0.0), bound)
-            words.append(f"{word} {bound:g}")
-    return Filter(mask, f"{key.label}: {' and '.join(words)} {UNITS[key.score]}")
-
-
 def _by_reason(c: q.Missing, view: View) -> Filter:
-    assert isinstance(c.measure, q.Measure)
-    key = Names(view.snapshot).measure(c.measure)[1]
-    reasons = reasons_for(view, key, c.against)
-    return Filter(reasons == REASONS.index(c.missing), f"not counted: {label_of(c.missing)}")
+    names = Names(view.snapshot, view.sets)
+    steps = isinstance(c.measure, q.Measure) and c.measure.score in STEPPED
+    quantity = names.quantity(c.measure, Wanted(steps=steps))
+    reasons = reasons_for(view.snapshot, quantity, c.against)
+    label = label_of(c.missing, c.against)
+    return Filter(reasons == REASONS.index(c.missing), f"not counted: {label}")

@@ -4,30 +4,123 @@ from __future__ import annotations
 
 import numpy as np
 
-from bridge_chart.answers.figures import Outcome
 from bridge_chart.answers.grouping import Grouping
-from bridge_chart.answers.view import View
+from bridge_chart.answers.rows import Slice
+from bridge_chart.core.gaps.two_way import two_way
 from bridge_chart.core.trust.chance import chance_line, heterogeneity
 from bridge_chart.core.trust.verdicts import FEWEST_FOR_VERDICT
-from bridge_chart.store.codes import UNITS
 from bridge_chart.terms.answer import Reading, Row
-from bridge_chart.terms.wording import count, interval, listed, number, share_of_sd
+from bridge_chart.terms.wording import count, interval, listed, number, plural, share_of_sd
 
 NAMED_APART = 3
 
 
-def readings_of(
-    view: View, out: Outcome, grouping: Grouping, rows: list[Row], reference: list[Row]
-) -> list[Reading]:
+def readings_of(parts: list[Slice], rows: list[Row], reference: list[Row]) -> list[Reading]:
     """Short sentences that a head teacher can repeat."""
     if not any(row.n for row in rows):
         return [Reading(kind="list", rows=[], text="Nobody is counted, so nothing can be said.")]
-    if out.held is None:
-        return _without_yardstick(view, grouping, rows, reference)
-    said = _chance(grouping, rows)
+    if len(parts) > 1:
+        return _of_several(parts, rows)
+    part = parts[0]
+    grouping = part.grouping
+    if not part.out.spans:
+        return _without_yardstick(part, rows, reference)
+    said = _chance(grouping, rows) + _ranked(rows, grouping)
     for kind in ("behind", "ahead"):
-        said += _beyond(view, kind, rows)
-    return said + _within(rows, grouping) + _few(rows)
+        said += _beyond(part, kind, rows)
+    return said + _within(part, rows, grouping) + _interacting(part) + _few(rows)
+
+
+def _of_several(parts: list[Slice], rows: list[Row]) -> list[Reading]:
+    """For each measure its rows beyond chance, or its lowest where the order is a fact; all
+    verdicts together are held against chance once."""
+    told = [row for row in rows if row.verdict not in ("few", "none")]
+    said = _chance_of(told, "row") if parts[0].out.spans else []
+    for part in parts:
+        mine = [row for row in rows if row.measure == part.view.quantity.name]
+        beyond = [row for row in mine if row.verdict in ("behind", "ahead")]
+        beyond.sort(key=lambda row: row.span or 0.0)
+        for row in [*beyond[:1], *(beyond[-1:] if len(beyond) > 1 else [])]:
+            said.append(_one(part, row.verdict, row))
+        said += _ranked(mine, part.grouping, part.view.quantity.key.about)
+    if not parts[0].out.spans:
+        said += _ends(rows)
+    elif not any(row.verdict in ("behind", "ahead") for row in rows):
+        text = "No row differs from its yardstick by more than chance would give; don't rank them."
+        said.append(Reading(kind="unclear", rows=[], text=text))
+    return said + _few(rows)
+
+
+def _ends(rows: list[Row]) -> list[Reading]:
+    """The lowest and the highest mean, as plain facts, and whether they can be told apart."""
+    told = sorted((r for r in rows if r.value is not None), key=lambda r: r.value or 0.0)
+    if len(told) < 2:
+        return []
+    said = []
+    for row, word in ((told[0], "lowest"), (told[1], "next lowest"), (told[-1], "highest")):
+        if row.low is None or row.high is None or row.value is None:
+            continue
+        text = (
+            f"{word.capitalize()}: {row.label}, {number(row.value)} "
+            f"(95% interval {interval(row.low, row.high)}, {count(row.n, 'student')})."
+        )
+        said.append(Reading(kind="list", rows=[row.key], text=text))
+        if len(told) == 2:
+            break
+    return said
+
+
+def _ranked(rows: list[Row], grouping: Grouping, about: str = "") -> list[Reading]:
+    """Whether an order means anything, where ranks have intervals: how far down the lowest row
+    could be from the bottom."""
+    held = [row for row in rows if row.rank is not None]
+    if len(held) < 3:
+        return []
+    last = max(held, key=lambda row: (row.rank or [0])[0])
+    assert last.rank is not None
+    where = f"{about}: " if about else ""
+    lowest = f"the lowest of {len(held)} {plural(_thing(grouping))} is {last.label}"
+    place = f"its rank lies between {last.rank[1]} and {last.rank[2]}"
+    if last.rank[1] > 0.75 * len(held):
+        text = f"{where}{lowest}; {place}, so it is among the lowest quarter."
+    else:
+        text = f"{where}{lowest}, but {place}: the order says little; don't rank them."
+    return [Reading(kind="trust", rows=[last.key], text=text[:1].upper() + text[1:])]
+
+
+def _interacting(part: Slice) -> list[Reading]:
+    """Two splits: whether the gap of the one depends on the other."""
+    grouping = part.grouping
+    if not grouping.within or grouping.overlaps:
+        return []
+    outer = list(dict.fromkeys(g.path[0].key for g in grouping.groups if "unknown" not in g.key))
+    inner = list(dict.fromkeys(g.path[1].key for g in grouping.groups if "unknown" not in g.key))
+    if len(outer) < 2 or len(inner) < 2:
+        return []
+    places = [
+        (outer.index(g.path[0].key), inner.index(g.path[1].key)) if "unknown" not in g.key
+        else (-1, -1)
+        for g in grouping.groups
+    ]  # fmt: skip
+    row, column = np.array(places)[grouping.code].T
+    drawn = part.out.drawn if part.out.held is not None else part.out.values
+    found = two_way(drawn[grouping.at], row, len(outer), column, len(inner))
+    p = found.interaction.p
+    if p != p:
+        return []
+    if p < 0.05:
+        text = (
+            f"How far the groups by {grouping.within} are apart depends on the {grouping.label} "
+            f"(p = {p:.3f})." if p >= 0.001 else
+            f"How far the groups by {grouping.within} are apart depends on the {grouping.label} "
+            "(p below 0.001)."
+        )  # fmt: skip
+        return [Reading(kind="size", rows=[], text=text)]
+    text = (
+        f"Nothing shows that the gap by {grouping.within} depends on the {grouping.label} "
+        f"(p = {p:.2f})."
+    )
+    return [Reading(kind="unclear", rows=[], text=text)]
 
 
 def _thing(grouping: Grouping) -> str:
@@ -37,17 +130,9 @@ def _thing(grouping: Grouping) -> str:
 def _chance(grouping: Grouping, rows: list[Row]) -> list[Reading]:
     """What equal groups would give, and whether these differ at all."""
     told = [row for row in rows if row.verdict not in ("few", "none")]
-    if len(told) < 2:
-        return []
-    line = chance_line(len(told))
-    sure = round(100 * line.at_least_one)
-    text = (
-        f"{count(len(told), _thing(grouping))}: if none truly differed, "
-        f"{number(line.expected)} would look different by chance ({line.low} to {line.high}); "
-        f"at least one with {sure}% probability."
-    )
-    said = [Reading(kind="chance", rows=[], text=text)]
-    if grouping.within_school and not grouping.overlaps:
+    said = _chance_of(told, _thing(grouping))
+    shrunk = any(row.se_kind == "comparative" for row in told)
+    if said and grouping.within_school and not grouping.overlaps and not shrunk:
         means = np.array([row.span for row in told], dtype=float)
         errors = np.array([row.se for row in told], dtype=float)
         test = heterogeneity(means, errors)
@@ -57,10 +142,23 @@ def _chance(grouping: Grouping, rows: list[Row]) -> list[Reading]:
     return said
 
 
-def _beyond(view: View, kind: str, rows: list[Row]) -> list[Reading]:
+def _chance_of(told: list[Row], thing: str) -> list[Reading]:
+    if len(told) < 2:
+        return []
+    line = chance_line(len(told))
+    sure = round(100 * line.at_least_one)
+    text = (
+        f"{count(len(told), thing)}: if none truly differed, "
+        f"{number(line.expected)} would look different by chance ({line.low} to {line.high}); "
+        f"at least one with {sure}% probability."
+    )
+    return [Reading(kind="chance", rows=[], text=text)]
+
+
+def _beyond(part: Slice, kind: str, rows: list[Row]) -> list[Reading]:
     found = [row for row in rows if row.verdict == kind]
     found.sort(key=lambda row: -abs(row.span or 0.0))
-    said = [_one(view, kind, row) for row in found[:NAMED_APART]]
+    said = [_one(part, kind, row) for row in found[:NAMED_APART]]
     rest = found[NAMED_APART:]
     if rest:
         verb = "is" if len(rest) == 1 else "are"
@@ -69,14 +167,15 @@ def _beyond(view: View, kind: str, rows: list[Row]) -> list[Reading]:
     return said
 
 
-def _one(view: View, kind: str, row: Row) -> Reading:
+def _one(part: Slice, kind: str, row: Row) -> Reading:
     assert row.span is not None
     assert row.low is not None
     assert row.high is not None
-    unit = UNITS[view.measure.score].removeprefix("scaled-score ")
-    size = number(abs(row.span)) + ("" if unit == "%" else " ") + unit
+    unit = part.view.quantity.unit.removeprefix("scaled-score ")
+    unit = "percentage points" if unit == "%" else unit
+    size = f"{number(abs(row.span))} {unit}"
     text = (
-        f"{row.label} is {size} {kind} {'of ' if kind == 'ahead' else ''}similar starters "
+        f"{row.label} is {size} {kind} {'of ' if kind == 'ahead' else ''}{_whom(part)} "
         f"(95% interval {interval(row.low, row.high)}, {count(row.n, 'student')})."
     )
     if row.effect is not None:
@@ -84,7 +183,17 @@ def _one(view: View, kind: str, row: Row) -> Reading:
     return Reading(kind=row.verdict, rows=[row.key], text=text)
 
 
-def _within(rows: list[Row], grouping: Grouping) -> list[Reading]:
+def _whom(part: Slice) -> str:
+    """Whom a row is ahead of, in a sentence."""
+    held = part.out.held
+    if held is None:
+        return "the others"
+    named = {"prior": "similar starters", "nation": "the nation", "target": held.words,
+             "predicted": held.words, "earlier": f"where it was in {held.words}"}  # fmt: skip
+    return named[held.kind]
+
+
+def _within(part: Slice, rows: list[Row], grouping: Grouping) -> list[Reading]:
     said = []
     alike = [row for row in rows if row.verdict == "alike"]
     unclear = [row for row in rows if row.verdict == "unclear"]
@@ -92,7 +201,7 @@ def _within(rows: list[Row], grouping: Grouping) -> list[Reading]:
     if alike:
         verb = "is" if len(alike) == 1 else "are"
         text = (
-            f"{listed([r.label for r in alike])} {verb} shown to be close to similar starters: "
+            f"{listed([r.label for r in alike])} {verb} shown to be close to {_whom(part)}: "
             "within a tenth of a standard deviation."
         )
         said.append(Reading(kind="alike", rows=[r.key for r in alike], text=text))
@@ -130,9 +239,7 @@ def _few(rows: list[Row]) -> list[Reading]:
     return said
 
 
-def _without_yardstick(
-    view: View, grouping: Grouping, rows: list[Row], reference: list[Row]
-) -> list[Reading]:
+def _without_yardstick(part: Slice, rows: list[Row], reference: list[Row]) -> list[Reading]:
     told = sorted((row for row in rows if row.value is not None), key=lambda r: r.value or 0.0)
     said = []
     if len(told) > 1:
@@ -153,6 +260,7 @@ def _without_yardstick(
                 f"(95% interval {interval(row.low, row.high)}, {count(row.n, 'student')})."
             )
             said.append(Reading(kind="list", rows=[row.key], text=text))
+    said += _interacting(part)
     text = (
         "This does not allow for where they started: measure it against that before "
         "anybody is praised or blamed."

@@ -10,6 +10,7 @@ from bridge_chart.answers.frame import envelope, split_label
 from bridge_chart.answers.grouping import Grouping, group
 from bridge_chart.answers.method import method_of
 from bridge_chart.answers.population import population
+from bridge_chart.answers.rows import Slice
 from bridge_chart.answers.view import View
 from bridge_chart.core.arrays import Integers, Mask
 from bridge_chart.core.describing.clustered import clustered_difference
@@ -25,9 +26,11 @@ FIELDS = ("school", "class", "teacher", "year_level")
 MOST_MARKS = 60
 
 
-def strip(view: View) -> Answer:
+def strip(views: list[View]) -> Answer:
     """One entry per dimension: the gap of two groups, or the spread of more beyond chance."""
-    people = population(view)
+    view = views[0]
+    everybody = population(view)
+    people = everybody & view.meant
     out = outcome(view)
     dimensions: list[q.Dimension] = [q.ByField(field=f) for f in FIELDS]
     dimensions += [q.ByCharacteristic(characteristic=c.id) for c in view.snapshot.characteristics]
@@ -39,11 +42,11 @@ def strip(view: View) -> Answer:
         for (entry, p), beyond in zip(found, stands, strict=True)
     ]
     return envelope(
-        view,
+        views[:1],
         out,
         body=StripBody(show="strip", entries=entries),
-        coverage=[coverage(view, people, out.reasons)],
-        method=method_of(view, out, [], group(view, None, people)),
+        coverage=[coverage(view, everybody, out.reasons)],
+        method=method_of(Slice(view, out, people, group(view, None, people)), []),
     )
 
 
@@ -56,7 +59,7 @@ def _entry(
     if known.sum() < 2:
         return None
     figures = figures_of(view, out, grouping, quartiles=False)
-    told = np.flatnonzero(known & (figures.spans.n >= FEWEST_TO_SHOW))
+    told = np.flatnonzero(known & (figures.values.n >= FEWEST_TO_SHOW))
     label = split_label(view, dimension)
     entry = StripEntry(
         dimension=dimension,
@@ -74,21 +77,21 @@ def _entry(
         gap = _gap(view, out, grouping, told)
         held = {"size": gap.value, "low": gap.low, "high": gap.high}
         return entry.model_copy(update={k: v if v == v else None for k, v in held.items()}), gap.p
-    test = heterogeneity(figures.spans.mean[told], figures.interval.se[told])
+    test = heterogeneity(figures.span[told], figures.interval.se[told])
     size = test.spread if test.spread == test.spread else None
     return entry.model_copy(update={"size": size}), test.p
 
 
 def _marks(figures: Figures, grouping: Grouping, told: Integers) -> list[StripMark]:
     """All groups, or evenly some of very many, the ends always among them."""
-    ordered = told[np.argsort(figures.spans.mean[told], kind="stable")]
+    ordered = told[np.argsort(figures.span[told], kind="stable")]
     if len(ordered) > MOST_MARKS:
         ordered = ordered[np.linspace(0, len(ordered) - 1, MOST_MARKS).round().astype(int)]
     return [
         StripMark(
             label=grouping.groups[n].label,
-            n=int(figures.spans.n[n]),
-            value=float(figures.spans.mean[n]),
+            n=int(figures.values.n[n]),
+            value=float(figures.span[n]),
             verdict=figures.verdict[n],
         )
         for n in ordered

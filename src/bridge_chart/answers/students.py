@@ -10,6 +10,7 @@ from bridge_chart.answers.coverage import REASONS, coverage, label_of
 from bridge_chart.answers.figures import Outcome, outcome
 from bridge_chart.answers.frame import envelope
 from bridge_chart.answers.population import population
+from bridge_chart.answers.quantities import stepped_sibling
 from bridge_chart.answers.view import View
 from bridge_chart.store.codes import SCORE_NAMES
 from bridge_chart.store.snapshot import Array
@@ -18,9 +19,11 @@ from bridge_chart.terms.answer import Answer, Method, PageInfo, StudentColumn, S
 from bridge_chart.terms.errors import InvalidQuestion
 
 
-def students(view: View) -> Answer:
+def students(views: list[View]) -> Answer:
     """Everybody in the population: those counted with their figures, the others with the reason."""
-    people = population(view)
+    view = views[0]
+    everybody = population(view)
+    people = everybody & view.meant
     out = outcome(view)
     at = np.flatnonzero(people)
     columns = _columns(view, out, at)
@@ -34,22 +37,24 @@ def students(view: View) -> Answer:
         counted=int(np.count_nonzero(out.reasons[at] == 0)),
     )
     says = ["One row for each student on roll who meets the conditions."]
-    if out.held is not None:
+    if out.held is not None and out.held.fit is not None:
         says.append(
             "▲ and ▼ mark a score more than one error of prediction from the expected one; "
             "one test says little about one student."
         )
     return envelope(
-        view,
+        views,
         out,
         body=body,
-        coverage=[coverage(view, people, out.reasons)],
+        coverage=[coverage(view, everybody, out.reasons)],
         method=Method(name="Students", says=says, facts={}, page="methods/value-added.md"),
         page=PageInfo(total=len(at), after=page.after, size=page.size),
     )
 
 
 Column = tuple[StudentColumn, Array]
+EXPECTED = {"earlier": "Before", "nation": "The nation", "target": "Target",
+            "predicted": "Predicted"}  # fmt: skip
 
 
 def _columns(view: View, out: Outcome, at: Array) -> list[Column]:
@@ -69,20 +74,38 @@ def _columns(view: View, out: Outcome, at: Array) -> list[Column]:
         _text("school", "School", schools[np.asarray(roll.school)[at]]),
         _number("year_level", "Year", np.where(levels < 0, np.nan, levels)),
         _text("class", "Class", _class_names(view, at)),
-        _number("score", SCORE_NAMES[view.measure.score].capitalize(), view.values[at]),
+        _number("score", _capital(view.quantity.score_name), view.values[at]),
+        *_step(view, at),
     ]
     if out.held is not None:
-        expected = np.where(out.reasons[at] == 0, out.held.expected[at], np.nan)
+        held = out.held
+        expected = np.where(out.reasons[at] == 0, held.expected[at], np.nan)
+        if held.start is not None and held.kind == "prior":
+            columns.append(_number("prior", "Start", held.start[at]))
         columns += [
-            _number("prior", "Start", out.held.prior[at]),
-            _number("expected", "Expected", expected),
+            _number("expected", EXPECTED.get(held.kind, "Expected"), expected),
             _number("span", "Span", out.drawn[at], "signed"),
-            _verdict(out, at),
         ]
+        if held.fit is not None:
+            columns.append(_verdict(held.fit.error[at], out.drawn[at]))
     columns.append(_text("origin", "From", _origins(view, at)))
     reason = np.array(["" if r == "counted" else label_of(r) for r in REASONS], object)
     columns.append(_text("reason", "Not counted", reason[out.reasons[at]]))
     return columns
+
+
+def _step(view: View, at: Array) -> list[Column]:
+    """The level or grade of the same sitting, by its name."""
+    key = stepped_sibling(view.snapshot, view.measure)
+    if key is None or view.measure.role != "result" or view.quantity.part is not None:
+        return []
+    names = np.array(["", *key.steps], object)
+    place = np.nan_to_num(view.snapshot.values(key)[at], nan=0.0).astype(np.intp)
+    return [_text("level", _capital(SCORE_NAMES[key.score]), names[place])]
+
+
+def _capital(words: str) -> str:
+    return words[:1].upper() + words[1:]
 
 
 def _origins(view: View, at: Array) -> Array:
@@ -109,10 +132,7 @@ def _class_names(view: View, at: Array) -> Array:
     return out[at]
 
 
-def _verdict(out: Outcome, at: Array) -> Column:
-    assert out.held is not None
-    error = out.held.error[at]
-    span = out.drawn[at]
+def _verdict(error: Array, span: Array) -> Column:
     with np.errstate(invalid="ignore"):
         word = np.select(
             [np.isnan(span), span < -error, span > error], ["", "behind", "ahead"], "none"

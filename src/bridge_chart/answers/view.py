@@ -1,27 +1,33 @@
-"""What one question looks at: the snapshot, its measure, its roll, and who may see it.
+"""What one question looks at: the snapshot, one quantity, its roll, and who may see it.
 
-Everything that later steps need of the snapshot goes through a View, so that a mask and the
-sentence that says it come from one place.
+A question with several measures is several views, one for each. Everything that later steps need
+of the snapshot goes through a View, so that a mask and its sentence come from one place.
 """
 
 from __future__ import annotations
 
 import datetime as dt
-from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
-from threading import Lock
-from typing import Any, TypeVar, cast
 
 import numpy as np
 
+from bridge_chart.answers.kept import kept_for
+from bridge_chart.answers.normalise import Names
+from bridge_chart.answers.quantities import Quantity, tested_year_level
+from bridge_chart.answers.yardstick import figures_of_students
 from bridge_chart.core.arrays import Floats, Mask, among
+from bridge_chart.store.codes import STATUSES
+from bridge_chart.store.sets import StudentSet
 from bridge_chart.store.snapshot import Array, MeasureKey, Roll, Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.calendar import school_year_of, year_bounds
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
 from bridge_chart.terms.people import Scope
+
+SHARE_THAT_SAT = 0.05
+"""A year level sat a test if this share of it has a row; a stray row does not enter all of it."""
 
 
 @dataclass(frozen=True)
@@ -34,14 +40,25 @@ class Filter:
 
 @dataclass(frozen=True)
 class View:
-    """One normalised question on one snapshot."""
+    """One quantity of a normalised question on one snapshot."""
 
     snapshot: Snapshot
     scope: Scope
     question: q.Question
-    measure: MeasureKey
+    quantity: Quantity
+    sets: Mapping[int, StudentSet] = field(default_factory=dict)
     filters: dict[int, Filter] = field(default_factory=dict)
     """The question's conditions as worked out so far, by identity."""
+
+    @property
+    def measure(self) -> MeasureKey:
+        """The kept measure behind the quantity."""
+        return self.quantity.key
+
+    @cached_property
+    def against(self) -> q.Yardstick | None:
+        """The yardstick as it is for this quantity."""
+        return Names(self.snapshot, self.sets).yardstick(self.question.against, self.quantity)
 
     def date_of(self, as_of: q.AsOf) -> dt.date:
         """The date that an as-of means for this question's measure."""
@@ -95,7 +112,7 @@ class View:
 
     @cached_property
     def values(self) -> Floats:
-        return self.snapshot.values(self.measure)
+        return figures_of_students(self.snapshot, self.quantity)
 
     @cached_property
     def in_scope(self) -> Mask:
@@ -125,37 +142,28 @@ class View:
     @cached_property
     def tested_year_level(self) -> Array:
         """Year level at the sitting: as the file said, else as the roll said, −1 = unknown."""
-        said = self.snapshot.tested_year_level(self.measure)
-        if self.sitting_roll is None:
-            return np.asarray(said)
-        return np.where(said >= 0, said, self.sitting_roll.year_level)
+        return tested_year_level(self.snapshot, self.measure)
+
+    @cached_property
+    def meant(self) -> Mask:
+        """Who was meant to have it: the year levels that sat it, and the form where one is asked
+        for; students who were not on roll then are kept, and counted as such."""
+        meant: Mask = kept_for(self.snapshot, f"meant {self.measure.key}", self._meant)
+        if self.quantity.form is None:
+            return meant
+        return np.asarray(meant & (self.snapshot.form(self.measure) == self.quantity.form))
+
+    def _meant(self) -> Mask:
+        roll = self.sitting_roll
+        if roll is None:
+            return np.ones(self.snapshot.students, bool)
+        status = np.asarray(self.snapshot.status(self.measure))
+        has = (status != STATUSES.index("no_row")) | ~np.isnan(self.snapshot.values(self.measure))
+        levels = np.asarray(roll.year_level).astype(np.intp) + 1
+        everyone = np.bincount(levels[roll.school >= 0], minlength=130)
+        rows = np.bincount(levels[has], minlength=130)
+        sat = rows >= np.maximum(1, SHARE_THAT_SAT * everyone)
+        return np.asarray(sat[levels] | has | (roll.school < 0))
 
     def school_name(self, position: int) -> str:
         return self.snapshot.schools[position].name
-
-
-MOST_KEPT = 24
-_kept: OrderedDict[tuple[str, int, str], Any] = OrderedDict()
-_lock = Lock()
-T = TypeVar("T")
-
-
-def kept_for(view: View, what: str, make: Callable[[], T]) -> T:
-    """Something that depends on the version alone (never on who asks), worked out once."""
-    name = (str(view.snapshot.folder), view.snapshot.version, what)
-    with _lock:
-        if name in _kept:
-            _kept.move_to_end(name)
-            return cast(T, _kept[name])
-    made = make()
-    with _lock:
-        _kept[name] = made
-        while len(_kept) > MOST_KEPT:
-            _kept.popitem(last=False)
-    return made
-
-
-def forget_kept() -> None:
-    """Drop everything that `kept_for` holds (benchmarks measure with and without)."""
-    with _lock:
-        _kept.clear()

@@ -5,8 +5,12 @@ from __future__ import annotations
 import numpy as np
 
 from bridge_chart.answers.figures import Outcome
+from bridge_chart.answers.measures import Wanted
+from bridge_chart.answers.normalise import Names
+from bridge_chart.answers.rows import Slice
 from bridge_chart.answers.view import View
 from bridge_chart.core.arrays import Mask
+from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Coverage, Row, Warn
 from bridge_chart.terms.wording import count, number
 
@@ -15,19 +19,22 @@ UNLIKE_BY_SD = 0.1
 FLOOR_OR_CEILING = 0.10
 
 
-def warnings_of(
-    view: View, out: Outcome, people: Mask, covered: Coverage, rows: list[Row]
-) -> list[Warn]:
-    """Every warning that the numbers call for."""
-    found = [
-        _low_coverage(covered),
-        _unlike(view, out, people),
-        _piled_up(out, people),
-        _overlap(rows),
-        _set_aside(covered),
-        _levels_mixed(view, out, people),
-    ]
-    return [warning for warning in found if warning]
+def warnings_of(parts: list[Slice], covered: list[Coverage], rows: list[Row]) -> list[Warn]:
+    """Every warning that the numbers call for, each once."""
+    found: list[Warn | None] = []
+    for part, one in zip(parts, covered, strict=False):
+        view, out, people = part.view, part.out, part.people & part.view.meant
+        found += [
+            _low_coverage(one),
+            _unlike(view, out, people),
+            _piled_up(out, people),
+            _set_aside(one),
+            _levels_mixed(view, out, people),
+            _forms_mixed(view, out, people),
+        ]
+    found += [_overlap(rows), _split_after(parts[0])]
+    unique = {(w.code, w.text): w for w in found if w}
+    return list(unique.values())
 
 
 def _low_coverage(covered: Coverage) -> Warn | None:
@@ -43,9 +50,9 @@ def _low_coverage(covered: Coverage) -> Warn | None:
 
 def _unlike(view: View, out: Outcome, people: Mask) -> Warn | None:
     """Whether those not counted started higher or lower than those counted."""
-    if out.held is None:
+    if out.held is None or out.held.fit is None:
         return None
-    prior = out.held.prior
+    prior = out.held.fit.prior
     both = people & ~np.isnan(prior)
     counted, missing = prior[both & (out.reasons == 0)], prior[both & (out.reasons != 0)]
     if len(counted) < 2 or len(missing) < 10:
@@ -91,9 +98,42 @@ def _set_aside(covered: Coverage) -> Warn | None:
     return Warn(code="set_aside", text=text)
 
 
+def _forms_mixed(view: View, out: Outcome, people: Mask) -> Warn | None:
+    """Raw marks of two forms are not the same marks."""
+    raw = view.quantity.score in ("raw", "percent")
+    if not raw or view.quantity.form is not None or len(view.measure.forms) < 2:
+        return None
+    if out.held is not None and out.held.kind == "nation":
+        return None  # each student is held against the own form
+    forms = np.asarray(view.snapshot.form(view.measure))[people & (out.reasons == 0)]
+    if len(np.unique(forms[forms > 0])) < 2:
+        return None
+    names = " and ".join(f.name for f in view.measure.forms)
+    text = (
+        f"Forms {names} are mixed, and a mark on one is not a mark on the other. Use the scaled "
+        "score, one form, or the nation's table of each form."
+    )
+    return Warn(code="forms_mixed", text=text, instead={"against": {"nation": {}}})
+
+
+def _split_after(part: Slice) -> Warn | None:
+    """A group that was put together by the result itself says nothing about the result."""
+    for dimension in part.view.question.split:
+        if not isinstance(dimension, q.ByLevel):
+            continue
+        own = Names(part.view.snapshot).quantity(dimension.level_of, Wanted(steps=True))
+        if own.key.date >= part.view.measure.date:
+            text = (
+                f"The groups are levels of {own.label}, which is no earlier than the result: "
+                "they differ because they were chosen so. Split by where they started instead."
+            )
+            return Warn(code="split_after", text=text, instead={"split": [{"band": "prior"}]})
+    return None
+
+
 def _levels_mixed(view: View, out: Outcome, people: Mask) -> Warn | None:
     """Means over several year levels without a yardstick compare ages, not schools."""
-    if out.held is not None:
+    if out.held is not None or view.quantity.score not in ("scaled", "raw", "points"):
         return None
     counted = people & (out.reasons == 0)
     tested = np.asarray(view.tested_year_level)[counted].astype(np.intp) + 1

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 from dataclasses import replace
-from typing import Any, Literal
+from typing import Any
 
 from flask import Response
 from flask_openapi3 import APIBlueprint, FileStorage
@@ -18,14 +18,13 @@ from bridge_chart.intake.settings import IntakeSettings
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.store.versions import history
 from bridge_chart.terms.errors import NotFound, UnreadableFile
-from bridge_chart.terms.finding import Choice, ColumnInfo, Examination
+from bridge_chart.terms.finding import Choice, ColumnInfo, Examination, FileKind
 
 api = APIBlueprint("intake", __name__, url_prefix="/api")
-Kind = Literal["roster", "results"]
 
 
 class NewDraftForm(BaseModel):
-    kind: Kind
+    kind: FileKind
     file: FileStorage
 
 
@@ -56,7 +55,7 @@ class DraftState(BaseModel):
     """A file on its way in. `examination` is null while `problem` stands."""
 
     id: str
-    kind: Kind
+    kind: FileKind
     name: str
     encoding: str
     delimiter: str

@@ -13,6 +13,7 @@ from pydantic import ValidationError
 
 from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.cli.instance import open_instance
+from bridge_chart.intake.columns import TABLES
 from bridge_chart.intake.drafts import save_source
 from bridge_chart.intake.keep import Kept, Plan, examine, keep
 from bridge_chart.intake.read import read_sheet
@@ -108,7 +109,7 @@ FILE = click.Path(exists=True, dir_okay=False, path_type=Path)
 
 @click.group("import")
 def import_group() -> None:
-    """Bring in a file: a roster, or results."""
+    """Bring in a file: a roster, results, or a table of reference."""
 
 
 @import_group.command("roster")
@@ -140,7 +141,7 @@ def import_roster(
 @click.option("--sitting", help="The sitting's name, where the file does not say it.")
 @click.option("--date", help="The sitting's date, where the file does not say it.")
 @click.option("--year", help="School year, for the defaults of sitting and date.")
-@click.option("--score", type=click.Choice(["raw", "percent", "scaled", "level"]))
+@click.option("--score", type=click.Choice(["raw", "percent", "scaled", "level", "grade"]))
 @click.option("--mapping", type=FILE, help="JSON with columns and decisions (docs/formats.md).")
 @click.option("--strict", is_flag=True, help="Keep nothing if a person would have to settle rows.")
 @click.option("--dry-run", is_flag=True, help="Print the match and the plan as JSON; keep nothing.")
@@ -149,3 +150,19 @@ def import_results(
 ) -> None:
     """A row per student and test."""
     _run("results", file, settings_from(mapping, academic_year=year, **said), strict, dry_run)
+
+
+@import_group.command("table")
+@click.argument("kind", type=click.Choice(TABLES))
+@click.argument("file", type=FILE)
+@click.option("--test", help="The test's name, where the file does not say it.")
+@click.option("--subject", help="The subject, where the file does not say it.")
+@click.option("--sitting", help="The sitting's name, where the file does not say it.")
+@click.option("--mapping", type=FILE, help="JSON with columns and decisions (docs/formats.md).")
+@click.option("--strict", is_flag=True, help="Keep nothing if a person would have to settle rows.")
+@click.option("--dry-run", is_flag=True, help="Print what was understood as JSON; keep nothing.")
+def import_table(
+    kind: str, file: Path, mapping: Path | None, strict: bool, dry_run: bool, **said: Any
+) -> None:
+    """A table of reference: a scale, the questions of a test, or national figures."""
+    _run(kind, file, settings_from(mapping, **said), strict, dry_run)

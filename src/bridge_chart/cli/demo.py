@@ -24,15 +24,27 @@ ACCOUNTS: tuple[tuple[str, str, str, list[str]], ...] = (
     ("ailsa", "Ailsa Marlow", "data_lead", []),
     ("rowan", "Rowan Pike", "school_lead", ["Fernhollow"]),
 )
-ORDER = (
-    ("roster-2023-24.csv", "2023-24", "2023-09-04"),
-    ("roster-2024-25.csv", "2024-25", "2024-09-04"),
-    ("roster-2025-26.csv", "2025-26", "2025-09-04"),
-    ("roster-2025-26-april.csv", "2025-26", "2026-04-20"),
-    ("spring-2024.csv", "", ""),
-    ("spring-2025.csv", "", ""),
-    ("spring-2026.csv", "", ""),
+ORDER: tuple[tuple[str, str, dict[str, str]], ...] = (
+    ("roster", "roster-2023-24.csv", {"academic_year": "2023-24", "as_of": "2023-09-04"}),
+    ("roster", "roster-2024-25.csv", {"academic_year": "2024-25", "as_of": "2024-09-04"}),
+    ("roster", "roster-2025-26.csv", {"academic_year": "2025-26", "as_of": "2025-09-04"}),
+    ("roster", "roster-2025-26-april.csv", {"academic_year": "2025-26", "as_of": "2026-04-20"}),
+    ("scale", "survey-scale.csv", {}),
+    ("results", "spring-2024.csv", {}),
+    ("results", "spring-2025.csv", {}),
+    ("results", "spring-2026.csv", {}),
+    ("results", "writing-2025.csv", {}),
+    ("results", "writing-2026.csv", {}),
+    ("national", "survey-national.csv", {}),
+    ("scale", "certificate-scale.csv", {}),
+    ("results", "certificate-2025.csv", {}),
+    ("results", "check-autumn.csv", {}),
+    ("results", "check-winter.csv", {}),
+    ("questions", "check-questions.csv", {}),
+    ("national", "check-national.csv", {}),
 )
+SAID = ("test", "subject", "sitting", "date")
+"""What the people of Merrow Sound say about a file whose columns do not say it."""
 
 
 def load_demo(settings: Settings, engine: sa.Engine, students: int = 5000) -> None:
@@ -42,14 +54,14 @@ def load_demo(settings: Settings, engine: sa.Engine, students: int = 5000) -> No
         say("what was kept is still there")
         return
     say(f"writing the files of Merrow Sound into {folder}")
-    generate(folder, students, SEED)
+    told = generate(folder, students, SEED)["files"]
     with engine.connect() as connection:
         done = {row["file"] for row in history(connection)}
-    for name, year, as_of in ORDER:
-        said = IntakeSettings.model_validate({"academic_year": year, "as_of": as_of or None})
-        kind = "roster" if name.startswith("roster") else "results"
+    for kind, name, given in ORDER:
         if name in done:
             continue
+        given = given | {key: told[name][key] for key in SAID if key in told[name]}
+        said = IntakeSettings.model_validate(given)
         plan, _ = bring_in(settings, engine, kind, folder / name, said)
         say(f"{name}: {report(plan.examination)[0]}")
     for login, person, role, schools in ACCOUNTS:

@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 import polars as pl
 
+from bridge_chart.demo import certificate, checks
 from bridge_chart.demo.district import (
     CUTS_IN_SD,
     LEARNING_PLAN_EFFECT,
@@ -54,9 +55,16 @@ def generate(out: Path, students: int, seed: int) -> dict[str, Any]:
         name = f"spring-{2024 + year}.csv"
         at = np.flatnonzero(rolls[year])
         files[name] = _write_results(district, year, at, rng, out / name)
+    files |= _later(district, rolls, out, seed)
     planted = {
         "seed": seed,
         "truth": {
+            "check_strands": {
+                "class": list(checks.WEAK_CLASS),
+                "weak": list(checks.WEAK_STRANDS),
+                "english_learners": "Problems in words",
+            },
+            "optimistic_predictions": certificate.OPTIMISM,
             "school_effects_mathematics_2026": SCHOOL_EFFECTS,
             "learning_plan_points_a_year": LEARNING_PLAN_EFFECT,
             "meal_support_sd_at_start": MEAL_SUPPORT_START,
@@ -84,6 +92,18 @@ def generate(out: Path, students: int, seed: int) -> dict[str, Any]:
     }
     (out / "planted.json").write_text(json.dumps(planted, indent=2), encoding="utf-8")
     return planted
+
+
+def _later(district: District, rolls: list[Array], out: Path, seed: int) -> dict[str, Any]:
+    """What came to the district later; each has luck of its own, so that none moves another."""
+    places = [np.flatnonzero(mask) for mask in rolls]
+    classes, _ = _classes(district, 2, places[2], district.school[2][places[2]])
+    return {
+        **certificate.write_survey_tables(out, np.random.default_rng(seed + 2)),
+        **certificate.write_writing(district, places, out, np.random.default_rng(seed + 3)),
+        **certificate.write_certificate(district, places[1], out, np.random.default_rng(seed + 4)),
+        **checks.write_checks(district, classes, places[2], out, np.random.default_rng(seed + 5)),
+    }
 
 
 def _classes(district: District, year: int, at: Array, school: Array) -> tuple[Array, Array]:

@@ -35,8 +35,59 @@ RESULTS = {
     "score:scaled": r"(scaled|scale|standardi[sz]ed)( ?score)?",
     "score:percent": r"(percent|percentage|per ?cent|%|pct)( ?(score|correct|mark))?",
     "score:level": r"((performance|achievement|proficiency) ?)?(level|band)",
+    "score:grade": r"((actual|final|overall|awarded) ?)?grade",
     "score:raw": r"(raw|total)?[ ]?(score|mark|marks|points|result|total)",
+    "form": r"(test ?)?(form|booklet|version)",
+    "predicted": r"(predicted|forecast)( (grade|level|score|mark))?",
+    "target": r"([a-z]+ )*target( (grade|level|score|mark))?",
+    "question": r"q(uestion)? ?\d{1,3} ?[a-z]?( [ivx]+)?|\d{1,3} ?[a-z]?",
 }
+SCALE = {
+    "test": RESULTS["test"],
+    "subject": RESULTS["subject"],
+    "score": r"(kind of )?(score|scale)",
+    "step": r"(step|grade|level|name)",
+    "points": r"points?|value",
+    "passes": r"pass(es)?|pass ?line|passed",
+    "synonyms": r"synonyms?|also( written)?|other names?",
+    "year_level": COMMON["year_level"],
+    "from": r"from|cut( score)?|lowest( score)?",
+}
+QUESTIONS = {
+    "test": RESULTS["test"],
+    "subject": RESULTS["subject"],
+    "sitting": RESULTS["sitting"],
+    "form": RESULTS["form"],
+    "question": r"question( number)?|q|item",
+    "maximum": r"max(imum)?( marks?)?|marks|available|out of",
+    "strand": r"strand|area|content( area)?",
+    "topic": r"topic",
+    "objective": r"objective|standard",
+    "skill": r"skill",
+    "type": r"type|question type",
+    "key": r"key|right( option)?|answer",
+}
+NATIONAL = {
+    "test": RESULTS["test"],
+    "subject": RESULTS["subject"],
+    "sitting": RESULTS["sitting"],
+    "form": RESULTS["form"],
+    "year_level": COMMON["year_level"],
+    "score": r"(kind of )?(score|scale)",
+    "statistic": r"statistic|figure|measure",
+    "of": r"of|percentile|step|question",
+    "value": r"value",
+    "published": r"published|issued|as of",
+}
+PATTERNS = {
+    "roster": ROSTER,
+    "results": RESULTS,
+    "scale": SCALE,
+    "questions": QUESTIONS,
+    "national": NATIONAL,
+}
+TABLES = ("scale", "questions", "national")
+"""Kinds of file that hold a table of reference, not students."""
 ROLES = {
     "roster": {
         "number": "student number", "given_name": "given name", "family_name": "family name",
@@ -49,11 +100,17 @@ ROLES = {
         "full_name": "full name", "birth_date": "birth date", "year_level": "year level",
         "test": "test", "subject": "subject", "sitting": "sitting", "date": "date",
         "status": "status", "score:scaled": "scaled score", "score:raw": "raw mark",
-        "score:percent": "percent", "score:level": "level", "ignore": "leave out",
+        "score:percent": "percent", "score:level": "level", "score:grade": "grade",
+        "form": "form of the test", "predicted": "predicted", "target": "target",
+        "question": "marks of a question", "ignore": "leave out",
+    },
+    **{
+        kind: {**{role: role.replace("_", " ") for role in PATTERNS[kind]}, "ignore": "leave out"}
+        for kind in TABLES
     },
 }  # fmt: skip
 MOST_OPTIONS = 60
-REPEATABLE = ("characteristic", "ignore")
+REPEATABLE = ("characteristic", "ignore", "target", "question")
 
 
 def role_choices(kind: str) -> list[Choice]:
@@ -67,7 +124,7 @@ def understand(
     """The columns with their roles. `given`: header (or "#3" for the third column) → role.
 
     `score` says what an unspecific score column holds. A characteristic's role is
-    "characteristic" (named by its header) or "characteristic:Name".
+    "characteristic" (named by its header) or "characteristic:Name"; a target's alike.
     Errors: InvalidQuestion for a role or header that does not exist.
     """
     fixed = _fixed(kind, sheet, given)
@@ -118,7 +175,13 @@ def need_number(sheet: Sheet, columns: list[ColumnInfo]) -> int:
 
 
 def _label(kind: str, role: str) -> str:
-    return ROLES[kind].get(role.split(":")[0] if role.startswith("char") else role, role)
+    return ROLES[kind].get(_plain(role), role)
+
+
+def _plain(role: str) -> str:
+    """The role without the name that it may carry: “characteristic:Sex” is a characteristic."""
+    named = role.split(":", 1)[0]
+    return named if named in ("characteristic", "target") else role
 
 
 def _fixed(kind: str, sheet: Sheet, given: Mapping[str, str]) -> dict[int, str]:
@@ -134,7 +197,7 @@ def _fixed(kind: str, sheet: Sheet, given: Mapping[str, str]) -> dict[int, str]:
                 f"The mapping names the column “{header}”, which {sheet.name} does not have.",
                 next_step=f"Its columns are: {', '.join(sheet.headers)}.",
             )
-        plain = "characteristic" if role.startswith("characteristic:") else role
+        plain = _plain(role)
         if plain not in ROLES[kind]:
             raise InvalidQuestion(
                 f"The mapping gives “{header}” the role “{role}”, which does not exist.",
@@ -152,10 +215,10 @@ def _fixed(kind: str, sheet: Sheet, given: Mapping[str, str]) -> dict[int, str]:
 
 def _guess(kind: str, sheet: Sheet, index: int) -> tuple[str, str, bool]:
     words = re.sub(r"[^a-z0-9%#]+", " ", sheet.headers[index].lower()).strip()
-    for role, pattern in (ROSTER if kind == "roster" else RESULTS).items():
-        if re.fullmatch(pattern, words) and _fits(role, sheet, index):
+    for role, pattern in PATTERNS[kind].items():
+        if re.fullmatch(pattern, words) and _fits(kind, role, sheet, index):
             return role, "by its name", True
-    if kind == "results":
+    if kind != "roster":
         return "ignore", "not known", False
     values = sheet.column(index)
     different = values.n_unique()
@@ -167,7 +230,7 @@ def _guess(kind: str, sheet: Sheet, index: int) -> tuple[str, str, bool]:
     return "characteristic", words, different <= 12
 
 
-def _fits(role: str, sheet: Sheet, index: int) -> bool:
+def _fits(kind: str, role: str, sheet: Sheet, index: int) -> bool:
     """Whether the content can be what the name says."""
     values = sheet.column(index).head(2000)
     filled = values.filter(values != "")
@@ -175,8 +238,9 @@ def _fits(role: str, sheet: Sheet, index: int) -> bool:
         return role not in ("date", "birth_date")
     if role in ("date", "birth_date"):
         return dates(filled).unread < len(filled) / 2
-    if role == "score:level":
+    if role in ("score:level", "score:grade"):
         return filled.n_unique() <= MOST_OPTIONS
-    if role.startswith("score:"):
+    marks = role == "question" and kind == "results"
+    if role.startswith("score:") or marks:
         return int(numbers(filled).is_not_null().sum()) > len(filled) / 4
     return True

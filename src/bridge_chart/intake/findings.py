@@ -100,6 +100,11 @@ class Findings:
             one = Choice(key="one", label="Keep one of each")
             self.add("copies", "ask", title, "Only one of each is kept", rows, [one], "one")
 
+    def maxima(self, row: int) -> None:
+        """The row that says what each question is worth is no student's."""
+        title = "1 row says what each question is worth"
+        self.add("maxima", "done", title, "Taken as the maximum marks, not as a student", [row])
+
     def zeros(self, rows: Sequence[int], before: Sequence[str], after: Sequence[str]) -> None:
         choices = [
             Choice(key="restore", label="Restore"),

@@ -10,10 +10,12 @@ from typing import Any
 import orjson
 import sqlalchemy as sa
 
+from bridge_chart.intake.columns import TABLES
 from bridge_chart.intake.findings import Findings
-from bridge_chart.intake.keep_results import write_results
+from bridge_chart.intake.keep_results import write_results, write_table_rows
 from bridge_chart.intake.keep_roster import write_roster
 from bridge_chart.intake.read import Sheet
+from bridge_chart.intake.reference import TablePlan, examine_table
 from bridge_chart.intake.results import ResultsPlan, examine_results
 from bridge_chart.intake.roster import RosterPlan, examine_roster
 from bridge_chart.intake.settings import IntakeSettings
@@ -28,7 +30,7 @@ from bridge_chart.terms.errors import ChangedMeanwhile, NotFound, Unsettled
 from bridge_chart.terms.people import Actor
 from bridge_chart.terms.wording import count
 
-Plan = RosterPlan | ResultsPlan
+Plan = RosterPlan | ResultsPlan | TablePlan
 
 
 @dataclass(frozen=True)
@@ -50,11 +52,13 @@ def examine(
 ) -> Plan:
     """What a file says and what keeping it would do. Its token names exactly this outcome."""
     found = Findings(sheet, settings.decisions, unattended)
-    plan: Plan = (
-        examine_roster(sheet, settings, snapshot, today, found)
-        if kind == "roster"
-        else examine_results(sheet, settings, snapshot, today, found)
-    )
+    plan: Plan
+    if kind in TABLES:
+        plan = examine_table(kind, sheet, settings, snapshot, found)
+    elif kind == "roster":
+        plan = examine_roster(sheet, settings, snapshot, today, found)
+    else:
+        plan = examine_results(sheet, settings, snapshot, today, found)
     shown = plan.examination.model_dump(exclude={"version", "token"})
     token = hashlib.sha256(orjson.dumps(shown)).hexdigest()[:20]
     return replace(plan, examination=plan.examination.model_copy(update={"token": token}))
@@ -118,6 +122,10 @@ def _write_facts(
     values: dict[str, Any] = {}
     if isinstance(plan, RosterPlan):
         counts, values["covers"] = write_roster(connection, plan, batch_id, version)
+    elif isinstance(plan, TablePlan):
+        kind = plan.examination.kind
+        write_table_rows(connection, batch_id, kind, plan.lines, plan.cells)
+        counts = {}
     else:
         counts = write_results(connection, plan, snapshot, batch_id, version)
     _write_set_aside(connection, plan, sheet, batch_id, counts)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
+import orjson
 import sqlalchemy as sa
 from numpy.typing import NDArray
 
@@ -12,7 +13,7 @@ from bridge_chart.intake.identities import named_ids, row_ids
 from bridge_chart.intake.keep_roster import records
 from bridge_chart.intake.results import ResultsPlan
 from bridge_chart.store import tables as t
-from bridge_chart.store.bulk import copy_in, days, reserve_ids
+from bridge_chart.store.bulk import copy_in, copy_text_in, days, reserve_ids
 from bridge_chart.store.codes import SCORES, STATUSES, UNITS
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms.calendar import school_year_of
@@ -32,7 +33,8 @@ def write_results(
     students = snapshot.student_ids[rows["student"].to_numpy()].astype(np.int32)
     at = np.array(sittings, np.int32)[rows["sitting"].to_numpy()]
     lines = rows["line"].to_numpy()
-    _write_attempts(connection, plan, batch_id, ids, students, at)
+    forms = _form_ids(connection, plan, at)
+    _write_attempts(connection, plan, batch_id, ids, students, at, forms)
     scores: dict[str, set[str]] = {str(sitting): set() for sitting in sittings}
     steps = _step_ids(connection, plan, version)
     for kind, column in plan.columns.items():
@@ -59,8 +61,12 @@ def write_results(
                 status=(np.int16, SAT),
             ),
         )
+    if plan.grid is not None:
+        _write_marks(connection, plan, batch_id, ids, students, at, forms)
+    claims = _write_claims(connection, plan, batch_id, students, at, steps)
     return {
         "results": count,
+        "claims": claims,
         "sitting_ids": sorted(set(sittings)),
         "sitting_ids_in_order": sittings,
         "scores": {sitting: sorted(kinds) for sitting, kinds in scores.items()},
@@ -74,8 +80,11 @@ def _write_attempts(
     ids: NDArray[np.int64],
     students: NDArray[np.int32],
     sittings: NDArray[np.int32],
+    forms: NDArray[np.int32],
 ) -> None:
-    rows = plan.rows
+    # A row that only brings a target or a prediction says nothing about sitting the test.
+    sat = plan.rows["status"].to_numpy() != STATUSES.index("no_row")
+    rows = plan.rows.filter(sat)
     copy_in(
         connection,
         "attempt",
@@ -83,16 +92,129 @@ def _write_attempts(
             rows.height,
             batch_id=(np.int32, batch_id),
             row=(np.int32, rows["line"].to_numpy()),
-            id=(np.int64, ids),
-            student_id=(np.int32, students),
-            sitting_id=(np.int32, sittings),
+            id=(np.int64, ids[sat]),
+            student_id=(np.int32, students[sat]),
+            sitting_id=(np.int32, sittings[sat]),
             tested_year_level=(np.int16, rows["year_level"].to_numpy()),
             number=(np.int16, 1),
             date=(np.int32, days(rows["date"].to_numpy())),
             status=(np.int16, rows["status"].to_numpy()),
             official=(np.bool_, True),
+            form_id=(np.int32, forms[sat]),
         ),
     )
+
+
+def _form_ids(
+    connection: sa.Connection, plan: ResultsPlan, sittings: NDArray[np.int32]
+) -> NDArray[np.int32]:
+    """The form of each row, 0 where it names none; new forms are made."""
+    out = np.zeros(plan.rows.height, np.int32)
+    names = plan.rows["form"].to_numpy()
+    for sitting in np.unique(sittings):
+        for name in np.unique(names[(sittings == sitting) & (names != "")]):
+            key = [{"sitting_id": int(sitting), "name": str(name)}]
+            out[(sittings == sitting) & (names == name)] = row_ids(connection, t.form, key)[0]
+    return out
+
+
+def _write_marks(
+    connection: sa.Connection,
+    plan: ResultsPlan,
+    batch_id: int,
+    ids: NDArray[np.int64],
+    students: NDArray[np.int32],
+    sittings: NDArray[np.int32],
+    forms: NDArray[np.int32],
+) -> None:
+    """A sheet of marks for each attempt that has any, and what the file says each is worth."""
+    grid = plan.grid
+    assert grid is not None
+    marks = grid.marks[plan.rows["index"].to_numpy()]
+    some = (marks >= 0).any(axis=1) & (plan.rows["status"].to_numpy() == SAT)
+    papers = np.zeros(len(ids), np.int32)
+    for sitting, form in np.unique(np.stack([sittings, forms], 1), axis=0).tolist():
+        key = [{"sitting_id": sitting, "form_id": form, "questions": list(grid.questions)}]
+        paper = row_ids(connection, t.paper, key)[0]
+        papers[(sittings == sitting) & (forms == form)] = paper
+    copy_in(
+        connection,
+        "mark_sheet",
+        records(
+            int(some.sum()),
+            batch_id=(np.int32, batch_id),
+            row=(np.int32, plan.rows["line"].to_numpy()[some]),
+            attempt_id=(np.int64, ids[some]),
+            student_id=(np.int32, students[some]),
+            sitting_id=(np.int32, sittings[some]),
+            paper_id=(np.int32, papers[some]),
+            marks=((np.int16, (len(grid.questions),)), marks[some]),
+        ),
+    )
+    if grid.maxima is None:
+        return
+    written = plan.rows.select("sitting", "form").unique().sort("sitting", "form").rows()
+    cells = [
+        {"test": s.test, "subject": s.subject, "sitting": s.name, "form": form,
+         "question": name, "maximum": maximum}
+        for place, form in written
+        for s in [plan.sittings[place]]
+        for name, maximum in zip(grid.questions, grid.maxima, strict=True)
+    ]  # fmt: skip
+    row = grid.maximum_row or 0
+    write_table_rows(connection, batch_id, "questions", [row] * len(cells), cells)
+
+
+def write_table_rows(
+    connection: sa.Connection,
+    batch_id: int,
+    kind: str,
+    lines: list[int],
+    cells: list[dict[str, Any]],
+) -> None:
+    """Rows of a table of reference, one each with the file's own line."""
+    rows = (
+        (batch_id, line, kind, orjson.dumps(row).decode())
+        for line, row in zip(lines, cells, strict=True)
+    )
+    copy_text_in(connection, "table_row", ["batch_id", "row", "kind", "cells"], rows)
+
+
+def _write_claims(
+    connection: sa.Connection,
+    plan: ResultsPlan,
+    batch_id: int,
+    students: NDArray[np.int32],
+    sittings: NDArray[np.int32],
+    steps: dict[str, list[dict[int, int]]],
+) -> dict[str, list[list[str | int]]]:
+    """Targets and predictions; returns which there are: sitting → role, kind, score, id."""
+    told: dict[str, list[list[str | int]]] = {}
+    for n, claim in enumerate(plan.claims):
+        key = [{"role": claim.role, "name": claim.kind}]
+        kind = row_ids(connection, t.claim_kind, key)[0]
+        values = plan.rows[f"claim {n}"].cast(float).fill_null(np.nan).to_numpy()
+        held = ~np.isnan(values)
+        step = _step_of(steps.get(claim.score), plan.rows["sitting"].to_numpy(), values, held)
+        copy_in(
+            connection,
+            "claim",
+            records(
+                int(held.sum()),
+                batch_id=(np.int32, batch_id),
+                row=(np.int32, plan.rows["line"].to_numpy()[held]),
+                column=(np.int16, claim.column),
+                student_id=(np.int32, students[held]),
+                sitting_id=(np.int32, sittings[held]),
+                kind_id=(np.int32, kind),
+                score=(np.int16, SCORES.index(claim.score)),
+                value=(np.float64, np.nan if claim.score in steps else values[held]),
+                step_id=(np.int32, step),
+            ),
+        )
+        for sitting in np.unique(sittings[held]).tolist():
+            told.setdefault(str(sitting), []).append([claim.role, claim.kind, claim.score, kind])
+    return told
 
 
 def _step_of(
@@ -142,7 +264,7 @@ def _step_ids(
     after the known ones; a scale whose order is wrong is mended in Setup."""
     out: dict[str, list[dict[int, int]]] = {}
     tests = _test_ids(connection, plan, version)
-    for kind in plan.columns:
+    for kind in dict.fromkeys([*plan.columns, *plan.levels]):
         for test, subject in tests:
             key = {"assessment_id": test, "subject_id": subject, "score": kind}
             scale = row_ids(connection, t.scale, [key], unit=UNITS[kind], from_version=version)[0]

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from bridge_chart.intake.findings import Findings
 from bridge_chart.intake.scores import Scores
 from bridge_chart.intake.sittings import SittingPlan
-from bridge_chart.store.codes import STATUSES, UNITS
+from bridge_chart.store.codes import STATUSES, STEPPED, UNITS
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
 from bridge_chart.terms.finding import Count, Creation, FirstLook, Picture
 
@@ -128,7 +128,7 @@ class ResultReport:
     def first_look(self) -> list[FirstLook]:
         """A histogram per sitting of its first numeric score, as it would be kept."""
         looks = []
-        kind = next((k for k in self.scores.values if k != "level"), None)
+        kind = next((k for k in self.scores.values if k not in STEPPED), None)
         for place, sitting in enumerate(self.sittings if kind else []):
             assert kind is not None
             values = self.frame.filter(pl.col("sitting") == place)[kind]

@@ -10,13 +10,15 @@ import polars as pl
 
 from bridge_chart.intake import findings as f
 from bridge_chart.intake.columns import need_number, position_of, role_choices, understand
+from bridge_chart.intake.marks import MarkGrid
 from bridge_chart.intake.match import NONE, known_numbers, match_numbers
 from bridge_chart.intake.read import KEPT, Sheet
 from bridge_chart.intake.result_report import ResultReport, title_of
-from bridge_chart.intake.scores import Scores, read_scores
+from bridge_chart.intake.scores import CLAIMS, Claim, Scores, read_scores
 from bridge_chart.intake.settings import IntakeSettings, within_year
 from bridge_chart.intake.sittings import SittingPlan, settle_sittings
 from bridge_chart.intake.values import dates, year_levels
+from bridge_chart.store.reference_tables import Scale
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms.errors import UnreadableFile
 from bridge_chart.terms.finding import ColumnInfo, DefaultUsed, Examination
@@ -29,7 +31,8 @@ SAID = "as you said"
 class ResultsPlan:
     """What keeping would write. `rows`: index, line, student (position), sitting (place in
     `sittings`), date, year_level, status, and a column per score kind ("raw" …, NaN = none;
-    levels hold the step's position from 1). `columns`: score kind → the file's column."""
+    steps hold their position from 1), `form`, and “claim 0” … for `claims`. `columns`: score kind
+    → the file's column; `grid`: marks question by question, its rows by `index`."""
 
     examination: Examination
     sittings: list[SittingPlan]
@@ -38,6 +41,8 @@ class ResultsPlan:
     levels: dict[str, list[str]]
     aside: dict[int, str]
     aside_sittings: dict[int, int]
+    claims: list[Claim]
+    grid: MarkGrid | None
 
 
 def examine_results(
@@ -50,7 +55,8 @@ def examine_results(
     """Understand, match and check a results file; nothing is written."""
     columns = understand("results", sheet, settings.columns, settings.score)
     need_number(sheet, columns)
-    if not any(c.role.startswith("score:") for c in columns):
+    held = {c.role.split(":")[0] for c in columns}
+    if not held & {"score", "question", *CLAIMS}:
         raise UnreadableFile(
             f"{sheet.name} must have a column with scores. "
             f"Its columns are {', '.join(sheet.headers[:12])} instead.",
@@ -85,8 +91,11 @@ class _ResultsExamination:
         self.today = within_year(today, self.year)
 
     def plan(self) -> ResultsPlan:
-        scores = read_scores(self.sheet, self.columns, self.found)
+        scores = read_scores(self.sheet, self.columns, self.found, self._scale_of)
         frame, sittings = self._frame(scores)
+        if scores.grid is not None and scores.grid.maximum_row is not None:
+            self.found.maxima(scores.grid.maximum_row)
+            frame = frame.filter(pl.col("index") != scores.grid.maximum_row)
         frame = self._matched(frame)
         total = frame.height
         frame = self._one_row_each(frame, scores)
@@ -114,8 +123,22 @@ class _ResultsExamination:
         aside_sittings = {row: places[row] for row in self.found.aside if row in places}
         return ResultsPlan(
             examination, sittings, frame, scores.columns, scores.levels, self.found.aside,
-            aside_sittings,
+            aside_sittings, scores.claims, scores.grid,
         )  # fmt: skip
+
+    def _scale_of(self, kind: str) -> Scale | None:
+        """The declared scale, where all tests and subjects of the file have the same one."""
+        stem = PurePath(self.sheet.name).stem
+        tests = self._names("test", self.settings.test or stem)
+        subjects = self._names("subject", self.settings.subject)
+        tables = self.snapshot.tables
+        scales = [tables.scale(test, name, kind) for test in tests for name in subjects]
+        return scales[0] if scales and all(s == scales[0] for s in scales) else None
+
+    def _names(self, role: str, default: str) -> list[str]:
+        at = position_of(self.columns, role)
+        cells = self.sheet.column(at).unique().to_list() if at is not None else [""]
+        return sorted({cell or default for cell in cells})
 
     def _text(self, role: str, default: str, why: str) -> pl.Series:
         """A column's texts, its blanks and its absence filled by the default, which is said."""
@@ -157,13 +180,21 @@ class _ResultsExamination:
                 "date": date,
                 "year_level": levels.fill_null(-1),
                 "status": scores.status,
+                "form": self._form(),
                 **scores.values,
+                **{f"claim {n}": claim.values for n, claim in enumerate(scores.claims)},
             }
         )
         frame, sittings = settle_sittings(frame, self.snapshot, self.found)
         self.place_of_row = frame.select("index", "sitting")
         frame = frame.filter(~pl.col("index").is_in(list(self.found.aside)))
         return frame, sittings
+
+    def _form(self) -> pl.Series:
+        at = position_of(self.columns, "form")
+        if at is not None:
+            return self.sheet.column(at)
+        return pl.Series([""], dtype=pl.String).new_from_index(0, self.sheet.cells.height)
 
     def _assume(self, used: DefaultUsed) -> None:
         """List what was assumed; what a person said is none of it."""
@@ -218,7 +249,8 @@ class _ResultsExamination:
     def _one_row_each(self, frame: pl.DataFrame, scores: Scores) -> pl.DataFrame:
         """One row per student and sitting; copies count once, two different scores stop."""
         key = ["student", "sitting"]
-        telling = [*key, "status", *scores.values]
+        claims = [f"claim {n}" for n in range(len(scores.claims))]
+        telling = [*key, "status", "form", *scores.values, *claims]
         doubled = frame.filter(pl.struct(key).is_duplicated())
         if not doubled.height:
             return frame

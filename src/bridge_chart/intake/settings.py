@@ -22,7 +22,7 @@ class IntakeSettings(BaseModel):
     subject: str = Field(default="", max_length=200)
     sitting: str = Field(default="", max_length=200)
     date: dt.date | None = None
-    score: Literal["raw", "percent", "scaled", "level"] | None = None
+    score: Literal["raw", "percent", "scaled", "level", "grade"] | None = None
     date_order: Literal["iso", "dmy", "mdy"] | None = None
     columns: dict[str, str] = Field(default_factory=dict)
     decisions: dict[str, str] = Field(default_factory=dict)

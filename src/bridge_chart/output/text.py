@@ -4,7 +4,15 @@ from __future__ import annotations
 
 from typing import Any
 
-from bridge_chart.terms.answer import Answer, RowsBody, StripBody, StudentsBody
+from bridge_chart.output.lines import lines_of
+from bridge_chart.terms.answer import (
+    Answer,
+    LevelsBody,
+    LevelsRow,
+    RowsBody,
+    SpreadBody,
+    StudentsBody,
+)
 
 SYMBOLS = {
     "ahead": "▲", "behind": "▼", "alike": "●", "unclear": "○", "few": "◇", "none": " ", "": " ",
@@ -59,16 +67,13 @@ def _table(answer: Answer) -> list[str]:
             for line in zip(*(c.values for c in body.columns), strict=True)
         ]
         return aligned(heads + cells)
-    if isinstance(body, StripBody):
-        heads = [["split", "kind", "groups", "size", "n", "missing"]]
-        return aligned(
-            heads
-            + [
-                [e.label, e.kind, str(e.groups), _figure(e.size), str(e.n), str(e.missing)]
-                for e in body.entries
-            ]
-        )
-    assert isinstance(body, RowsBody)
+    if isinstance(body, SpreadBody):
+        return _spread(body)
+    if isinstance(body, LevelsBody):
+        return _levels(body, answer.reference_levels)
+    if not isinstance(body, RowsBody):
+        names, lines = lines_of(answer)
+        return aligned([[str(name) for name in names], *[[_figure(c) for c in x] for x in lines]])
     heads = [[body.dimension, "n", "missing", "mean", "sd", "expected", "span", "95% interval", ""]]
     rows = [
         [
@@ -80,3 +85,31 @@ def _table(answer: Answer) -> list[str]:
         for row in [*answer.reference, *body.rows]
     ]  # fmt: skip
     return aligned(heads + rows)
+
+
+def _levels(body: LevelsBody, reference: list[LevelsRow]) -> list[str]:
+    """Counts in each step, with the share that passed; the pass line is a bar."""
+    steps = [("| " if n == body.pass_at else "") + s.name for n, s in enumerate(body.steps)]
+    heads = [body.dimension, "n", "missing", *steps, "passed", "95% interval"]
+    lines = [heads]
+    for row in [*reference, *body.rows]:
+        cells = [str(n) for n in row.counts] or [
+            "" if x is None else f"{100 * x:.0f}%" for x in row.share
+        ]
+        between = ""
+        if row.pass_low is not None and row.pass_high is not None:
+            between = f"{100 * row.pass_low:.0f}% to {100 * row.pass_high:.0f}%"
+        share = "" if row.pass_share is None else f"{100 * row.pass_share:.0f}%"
+        lines.append([row.label, str(row.n), str(row.missing),
+                      *(cells or [""] * len(steps)), share, between])  # fmt: skip
+    return aligned(lines)
+
+
+def _spread(body: SpreadBody) -> list[str]:
+    """Each group's box; the whole curve is in the CSV and JSON."""
+    names = ("minimum", "p10", "q1", "median", "q3", "p90", "maximum", "mean", "sd")
+    heads = [body.dimension, "n", "missing", *names]
+    return aligned([heads, *[
+        [c.label, str(c.n), str(c.missing), *[_figure(getattr(c, name)) for name in names]]
+        for c in body.curves
+    ]])  # fmt: skip

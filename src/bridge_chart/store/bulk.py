@@ -19,14 +19,40 @@ TRAILER = b"\xff\xff"
 EPOCH = np.datetime64("2000-01-01", "D")
 BLOCK = 1 << 16
 Records = NDArray[np.void]
+_ARRAY_HEADER = np.dtype(
+    [("dimensions", ">i4"), ("nulls", ">i4"), ("type", ">i4"), ("length", ">i4"), ("base", ">i4")]
+)
 
 
 def _wire(dtype: np.dtype[Any]) -> np.dtype[Any]:
     """The wire's layout of one row: field count, then a length before each value."""
     parts: list[tuple[str, Any]] = [("count", ">i2")]
     for name in dtype.names or ():
-        parts += [(f"length_{name}", ">i4"), (name, dtype[name].newbyteorder(">"))]
+        parts += [(f"length_{name}", ">i4"), (name, _wire_value(dtype[name]))]
     return np.dtype(parts)
+
+
+_INT2 = 21
+"""PostgreSQL's number for smallint, the only element that arrays are sent of."""
+
+
+def _wire_value(dtype: np.dtype[Any]) -> np.dtype[Any]:
+    """A single value as it is; a row of int16 as an array with its header."""
+    if dtype.subdtype is None:
+        return dtype.newbyteorder(">")
+    cell = np.dtype([("size", ">i4"), ("value", ">i2")])
+    return np.dtype([("header", _ARRAY_HEADER), ("cells", cell, dtype.shape)])
+
+
+def _put(out: Records, name: str, values: NDArray[Any]) -> None:
+    """Fill one column of a block in the wire's layout."""
+    out[f"length_{name}"] = out.dtype[name].itemsize
+    if values.ndim == 1:
+        out[name] = values
+        return
+    out[name]["header"] = (1, 0, _INT2, values.shape[1], 1)
+    out[name]["cells"]["size"] = 2
+    out[name]["cells"]["value"] = values
 
 
 def days(dates: NDArray[np.datetime64]) -> NDArray[np.int32]:
@@ -44,7 +70,7 @@ def copy_in(connection: sa.Connection, table: str, records: Records) -> None:
     """COPY a record array into `table`; field names are column names.
 
     Integers go as they are wide, float64 as double precision, bool as boolean; a date column
-    takes int32 from `days`.
+    takes int32 from `days`, a smallint[] column a row of int16 for each record.
     """
     names = records.dtype.names or ()
     wire = _wire(records.dtype)
@@ -58,8 +84,7 @@ def copy_in(connection: sa.Connection, table: str, records: Records) -> None:
             out = np.empty(len(block), wire)
             out["count"] = len(names)
             for name in names:
-                out[f"length_{name}"] = records.dtype[name].itemsize
-                out[name] = block[name]
+                _put(out, name, block[name])
             copy.write(out.tobytes())
         copy.write(TRAILER)
 
@@ -97,11 +122,6 @@ def read_out(connection: sa.Connection, query: str, dtype: np.dtype[Any]) -> Rec
     for name, column in zip(names, columns, strict=True):
         out[name] = _values(name, column, dtype[name])
     return out
-
-
-_ARRAY_HEADER = np.dtype(
-    [("dimensions", ">i4"), ("nulls", ">i4"), ("type", ">i4"), ("length", ">i4"), ("base", ">i4")]
-)
 
 
 def _length(column: bytes) -> int:

@@ -16,6 +16,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from bridge_chart.store.reference_tables import ReferenceTables
 from bridge_chart.terms.calendar import school_year_of
 
 Array = NDArray[Any]
@@ -62,11 +63,33 @@ class MeasureKey:
     steps: tuple[str, ...]
     decimals: int
     set_aside: int
+    role: str = "result"
+    kind: str = ""
+    points: tuple[float | None, ...] = ()
+    pass_at: int | None = None
+    forms: tuple[Named, ...] = ()
+
+    @property
+    def about(self) -> str:
+        """The subject, or the test's name where it has none."""
+        return self.subject.name if self.subject else self.assessment.name
 
     @property
     def label(self) -> str:
-        """As people say it: “Mathematics, spring 2026”; the test's name where it has no subject."""
-        return f"{self.subject.name if self.subject else self.assessment.name}, {self.sitting.name}"
+        """As people say it: “Mathematics, spring 2026”, “Reading, June 2026, floor target”."""
+        claimed = "" if self.role == "result" else f", {f'{self.kind} {self.role}'.strip()}"
+        return f"{self.about}, {self.sitting.name}{claimed}"
+
+
+@dataclass(frozen=True)
+class Paper:
+    """Marks question by question of one form (None: the test has none). `at`: positions of the
+    students, ascending; `marks`: (students, questions) int16, −1 = no mark."""
+
+    form: int | None
+    questions: tuple[str, ...]
+    at: Array
+    marks: Array
 
 
 class Roll:
@@ -130,6 +153,7 @@ class Snapshot:
         ]
         self.measures = [_measure(item) for item in spec["measures"]]
         self.rolls = [Roll(folder, roll) for roll in spec["rolls"]]
+        self.tables = ReferenceTables(spec.get("tables", {}))
         self.files: dict[int, str] = {int(key): name for key, name in spec["files"].items()}
 
     def column(self, name: str) -> Array:
@@ -172,6 +196,20 @@ class Snapshot:
         """(students,) as the file said, −1 where it did not."""
         return self.column(self._measure_files(measure)["tested_year_level"])
 
+    def form(self, measure: MeasureKey) -> Array:
+        """(students,) id of the form that was sat, 0 = none or not said."""
+        return self.column(self._measure_files(measure)["form"])
+
+    def papers(self, sitting_id: int) -> list[Paper]:
+        """The papers of a sitting whose marks are kept by question."""
+        return [
+            Paper(
+                item["form"] or None, tuple(item["questions"]), self.column(item["at"]),
+                self.column(item["marks"]),
+            )
+            for item in self._spec.get("papers", {}).get(str(sitting_id), [])
+        ]  # fmt: skip
+
     def origin(self, measure: MeasureKey) -> tuple[Array, Array]:
         """Batch and the file's own line of each student's row, (students,); 0 = none."""
         files = self._measure_files(measure)
@@ -202,4 +240,9 @@ def _measure(item: dict[str, Any]) -> MeasureKey:
         steps=tuple(item["steps"]),
         decimals=item["decimals"],
         set_aside=item["set_aside"],
+        role=item["role"],
+        kind=item["kind"],
+        points=tuple(item["points"]),
+        pass_at=item["pass_at"],
+        forms=tuple(Named(int(k), v) for k, v in item["forms"].items()),
     )

@@ -274,6 +274,7 @@ attempt = _fact(
     Column("date", Date, nullable=False),
     Column("status", SmallInteger, nullable=False, comment="see store.codes.STATUSES"),
     Column("official", Boolean, nullable=False),
+    Column("form_id", Integer, nullable=False, server_default="0", comment="0 = none"),
 )
 Index("ix_attempt_id", attempt.c.id, postgresql_using="brin")
 result = _fact(
@@ -288,3 +289,72 @@ result = _fact(
     Column("step_id", Integer, nullable=False, comment="0 = none"),
     Column("status", SmallInteger, nullable=False),
 )
+form = Table(
+    "form", metadata, _id(),
+    Column("sitting_id", ForeignKey("sitting.id"), nullable=False),
+    Column("name", Text, nullable=False),
+    UniqueConstraint("sitting_id", "name"),
+)  # fmt: skip
+paper = Table(
+    "paper", metadata, _id(),
+    Column("sitting_id", ForeignKey("sitting.id"), nullable=False),
+    Column("form_id", Integer, nullable=False, comment="0 = none"),
+    Column("questions", ARRAY(Text), nullable=False, comment="in the order of the marks"),
+    UniqueConstraint("sitting_id", "form_id", "questions"),
+)  # fmt: skip
+mark_sheet = _fact(
+    "mark_sheet",
+    Column("attempt_id", BigInteger, nullable=False),
+    Column("student_id", Integer, nullable=False),
+    Column("sitting_id", Integer, nullable=False),
+    Column("paper_id", Integer, nullable=False),
+    Column("marks", ARRAY(SmallInteger), nullable=False, comment="-1 = no mark"),
+)
+claim_kind = Table(
+    "claim_kind", metadata, _id(),
+    Column("role", Text, nullable=False, comment="target, predicted, estimate, judgement"),
+    Column("name", Text, nullable=False, comment="which target; empty where there is one"),
+    UniqueConstraint("role", "name"),
+)  # fmt: skip
+claim = _fact(
+    "claim",
+    Column("column", SmallInteger, nullable=False),
+    Column("student_id", Integer, nullable=False),
+    Column("sitting_id", Integer, nullable=False),
+    Column("kind_id", Integer, nullable=False),
+    Column("score", SmallInteger, nullable=False, comment="see store.codes.SCORES"),
+    Column("value", Double, nullable=False, comment="NaN where the claim is a step"),
+    Column("step_id", Integer, nullable=False, comment="0 = none"),
+)
+table_row = _fact(
+    "table_row",
+    Column("kind", Text, nullable=False, comment="scale, questions, national"),
+    Column("cells", JSONB, nullable=False, comment="one row of the table, by column"),
+)
+
+# ── Use ──────────────────────────────────────────────────────────────────────
+student_set = Table(
+    "student_set", metadata, _id(), _now(),
+    Column("account_id", ForeignKey("account.id"), nullable=True),
+    Column("name", Text, nullable=False),
+    Column("shared", Boolean, nullable=False, server_default="false"),
+    Column("rule", JSONB, nullable=True, comment="who, of a question: stays live"),
+    Column("students", ARRAY(Integer), nullable=True, comment="a fixed list"),
+    Column("retired", Boolean, nullable=False, server_default="false"),
+)  # fmt: skip
+saved_question = Table(
+    "saved_question", metadata, _id(), _now(),
+    Column("account_id", ForeignKey("account.id"), nullable=True),
+    Column("name", Text, nullable=False),
+    Column("shared", Boolean, nullable=False, server_default="false"),
+    Column("question", JSONB, nullable=False),
+    Column("retired", Boolean, nullable=False, server_default="false"),
+)  # fmt: skip
+note = Table(
+    "note", metadata, _id(), _now(),
+    Column("account_id", ForeignKey("account.id"), nullable=True),
+    Column("question_key", Text, nullable=False, index=True, comment="hash, without the version"),
+    Column("version_id", Integer, nullable=False, comment="what was on screen"),
+    Column("text", Text, nullable=False),
+    Column("removed", Boolean, nullable=False, server_default="false"),
+)  # fmt: skip

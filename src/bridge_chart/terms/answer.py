@@ -47,6 +47,12 @@ class Coverage(Value):
     routes: list[dict[str, Any]] = Field(default_factory=list)
 
 
+class Cut(Value):
+    step: str
+    year_level: int | None
+    lowest: float
+
+
 class MeasureInfo(Value):
     key: str
     label: str
@@ -59,6 +65,14 @@ class MeasureInfo(Value):
     minimum: float | None
     maximum: float | None
     decimals: int
+    cuts: list[Cut] = Field(default_factory=list)
+
+
+class RowStep(Value):
+    """One step of the way to a row: a group of a split, or a measure."""
+
+    key: str
+    label: str
 
 
 class Row(Value):
@@ -66,6 +80,7 @@ class Row(Value):
 
     key: str
     label: str
+    path: list[RowStep] = Field(default_factory=list)
     measure: str
     n: int
     missing: int
@@ -91,17 +106,219 @@ class Row(Value):
     undefined: str | None = None
     overlap: bool = False
     focus: bool = False
+    focus_n: int | None = None
+    focus_value: float | None = None
+    focus_low: float | None = None
+    focus_high: float | None = None
     open: bool = True
     hidden: str | None = None
     narrow: list[Condition] | None = None
 
 
 class RowsBody(Value):
-    """Spans and Table: the same rows, drawn or listed."""
+    """Spans and Table: the same rows, drawn or listed. `within`: what the rows of a group are,
+    where there are two dimensions (the second split, or the measure)."""
 
     show: Literal["spans", "table"]
     dimension: str
+    within: str | None = None
     rows: list[Row]
+
+
+class StepInfo(Value):
+    """A level or grade; `passes`: it is at or above the pass line."""
+
+    name: str
+    passes: bool
+
+
+class LevelsRow(Value):
+    """Counts of one group in each step, lowest first; shares are of `n`, those who have one.
+
+    `at_or_above`: the share that reached the step or better; `narrow`: what opens each count.
+    `means`: further figures of the same sitting, by their score.
+    """
+
+    key: str
+    label: str
+    path: list[RowStep] = Field(default_factory=list)
+    measure: str
+    n: int
+    missing: int
+    counts: list[int]
+    share: list[float | None]
+    at_or_above: list[float | None]
+    pass_count: int | None = None
+    pass_share: float | None = None
+    pass_low: float | None = None
+    pass_high: float | None = None
+    means: dict[str, float | None] = Field(default_factory=dict)
+    overlap: bool = False
+    open: bool = True
+    undefined: str | None = None
+    narrow: list[list[Condition]] | None = None
+
+
+class LevelsBody(Value):
+    """Levels: shares around the pass line. `pass_at`: the first step that passes."""
+
+    show: Literal["levels"]
+    dimension: str
+    within: str | None = None
+    steps: list[StepInfo]
+    pass_at: int | None
+    rows: list[LevelsRow]
+
+
+class Curve(Value):
+    """One group's distribution: counts per bin, the share at or above each score, the box."""
+
+    key: str
+    label: str
+    measure: str
+    n: int
+    missing: int
+    counts: list[int]
+    at: list[float]
+    share: list[float]
+    low: list[float]
+    high: list[float]
+    mean: float | None = None
+    sd: float | None = None
+    minimum: float | None = None
+    p10: float | None = None
+    q1: float | None = None
+    median: float | None = None
+    q3: float | None = None
+    p90: float | None = None
+    maximum: float | None = None
+    undefined: str | None = None
+    narrow: list[Condition] | None = None
+
+
+class CutLine(Value):
+    """A boundary or cut score; `year_level`: where it differs by it."""
+
+    label: str
+    at: float
+
+
+class SpreadBody(Value):
+    """Spread: histogram, box and share at or above, on one axis."""
+
+    show: Literal["spread"]
+    dimension: str
+    unit: str
+    edges: list[float]
+    curves: list[Curve]
+    cuts: list[CutLine]
+
+
+class Dots(Value):
+    """Students as columns: start, outcome, group; `student` is an opaque id."""
+
+    student: list[int]
+    x: list[float]
+    y: list[float]
+    group: list[int]
+    focus: list[bool]
+
+
+class Density(Value):
+    """Counts of students in cells of a grid, where there are too many for dots."""
+
+    x_edges: list[float]
+    y_edges: list[float]
+    counts: list[list[int]]
+
+
+class ExpectedLine(Value):
+    """What similar starters reach, for one year level, over the range of its starts."""
+
+    label: str
+    n: int
+    x: list[float]
+    y: list[float]
+
+
+class StartBody(Value):
+    """Start to now: prior against outcome, with what is expected."""
+
+    show: Literal["start_to_now"]
+    x_label: str
+    y_label: str
+    groups: list[RowStep]
+    n: int
+    missing: int
+    correlation: float | None
+    dots: Dots | None
+    density: Density | None
+    lines: list[ExpectedLine]
+
+
+class TimePoint(Value):
+    """A group at one sitting. `change`: from the sitting before, of the same students."""
+
+    measure: str
+    label: str
+    date: str
+    n: int
+    missing: int
+    value: float | None
+    low: float | None
+    high: float | None
+    change: float | None = None
+    change_low: float | None = None
+    change_high: float | None = None
+    change_n: int = 0
+    undefined: str | None = None
+    narrow: list[Condition] | None = None
+
+
+class Series(Value):
+    key: str
+    label: str
+    points: list[TimePoint]
+
+
+class TimeBody(Value):
+    """Over time: one line for each group, a point for each sitting."""
+
+    show: Literal["over_time"]
+    dimension: str
+    unit: str
+    what: str
+    series: list[Series]
+
+
+class MakeUpEntry(Value):
+    """One value of a characteristic: its share in the set and in everyone else."""
+
+    dimension: str
+    label: str
+    in_set: int
+    in_rest: int
+    set_share: float
+    rest_share: float
+    everyone_share: float
+    ratio: float | None
+    low: float | None
+    high: float | None
+    p: float | None
+    verdict: Literal["more", "fewer", "alike", "few"]
+    narrow: list[Condition]
+
+
+class MakeUpBody(Value):
+    """Make-up: who the set is, against the rest of the population."""
+
+    show: Literal["make_up"]
+    set_label: str
+    set_size: int
+    rest_size: int
+    unknown: int
+    entries: list[MakeUpEntry]
+    narrow: list[Condition]
 
 
 class StudentColumn(Value):
@@ -149,7 +366,7 @@ class StripBody(Value):
 
 
 class Reading(Value):
-    kind: Verdict | Literal["chance", "list", "size", "coverage"]
+    kind: Verdict | Literal["chance", "list", "size", "coverage", "pass", "trust"]
     rows: list[str]
     text: str
 
@@ -199,6 +416,12 @@ class Slots(Value):
     against: str
 
 
+Body = (
+    RowsBody | LevelsBody | SpreadBody | StartBody | TimeBody | MakeUpBody | StudentsBody
+    | StripBody
+)  # fmt: skip
+
+
 class Answer(Value):
     """One answer. `question` is as asked with defaults filled; ids stand in `resolved.bound`."""
 
@@ -211,8 +434,9 @@ class Answer(Value):
     scope: ScopeText
     measures: list[MeasureInfo]
     coverage: list[Coverage]
-    body: Annotated[RowsBody | StudentsBody | StripBody, Field(discriminator="show")]
+    body: Annotated[Body, Field(discriminator="show")]
     reference: list[Row]
+    reference_levels: list[LevelsRow] = Field(default_factory=list)
     readings: list[Reading]
     method: Method
     warnings: list[Warn]

@@ -6,6 +6,9 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+FileKind = Literal["roster", "results", "scale", "questions", "national"]
+"""What a file may hold: students, their results, or a table of reference."""
+
 
 class Value(BaseModel):
     model_config = ConfigDict(extra="forbid")
@@ -98,13 +101,13 @@ class FirstLook(Value):
 class Examination(Value):
     """Everything a person sees before keeping. `token` names exactly this outcome."""
 
-    kind: Literal["roster", "results"]
+    kind: FileKind
     title: str
     version: int
     columns: list[ColumnInfo]
     roles: list[Choice]
     defaults: list[DefaultUsed]
-    picture: Picture
+    picture: Picture | None
     findings: list[Finding]
     counts: list[Count]
     creates: list[Creation]

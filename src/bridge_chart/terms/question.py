@@ -194,8 +194,19 @@ class AnyOf(Strict):
     any_: list[Condition] = Field(alias="any", min_length=1)
 
 
+class AllOf(Strict):
+    all_: list[Condition] = Field(alias="all", min_length=1)
+
+
 class Not(Strict):
     not_: Condition = Field(alias="not")
+
+
+class BandIs(Strict):
+    """The third of the district in which a student started; null: no such score."""
+
+    band: AnyMeasure
+    in_: list[Literal["low", "middle", "high"] | None] = Field(alias="in", min_length=1)
 
 
 Condition = Annotated[
@@ -205,8 +216,10 @@ Condition = Annotated[
     | Annotated[MeasureIs, Tag("measure")]
     | Annotated[InSet, Tag("set")]
     | Annotated[AnyOf, Tag("any")]
-    | Annotated[Not, Tag("not")],
-    _by_key("field", "characteristic", "missing", "measure", "set", "any", "not"),
+    | Annotated[AllOf, Tag("all")]
+    | Annotated[Not, Tag("not")]
+    | Annotated[BandIs, Tag("band")],
+    _by_key("field", "characteristic", "missing", "measure", "set", "any", "all", "not", "band"),
 ]
 
 
@@ -230,7 +243,9 @@ class ByCharacteristic(Strict):
 
 
 class ByBand(Strict):
-    band: AnyMeasure
+    """Thirds of the district by a measure; “prior”: by the yardstick's own starting score."""
+
+    band: AnyMeasure | Literal["prior"]
     scheme: Ref | None = None
 
 
@@ -411,5 +426,5 @@ class Question(Strict):
     version: int | None = Field(default=None, ge=0)
 
 
-for _model in (Derived, Missing, AnyOf, Not, Who, Question):
+for _model in (Derived, Missing, AnyOf, AllOf, Not, BandIs, Who, Question):
     _model.model_rebuild()

@@ -52,8 +52,16 @@ def count(n: int, thing: str) -> str:
     >>> count(1, "student"), count(1164, "student"), count(2, "class")
     ('1 student', '1,164 students', '2 classes')
     """
-    plural = f"{thing}es" if thing.endswith("s") else f"{thing}s"
-    return f"{n:,} {thing if n == 1 else plural}"
+    return f"{n:,} {thing if n == 1 else plural(thing)}"
+
+
+def plural(thing: str) -> str:
+    """A noun in the plural.
+
+    >>> plural("school"), plural("class")
+    ('schools', 'classes')
+    """
+    return f"{thing}es" if thing.endswith("s") else f"{thing}s"
 
 
 def agree(n: int, verb: str) -> str:

@@ -1,0 +1,177 @@
+"""Over time: one line for each group, a point for each sitting."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import reduce
+
+import numpy as np
+
+from bridge_chart.answers.coverage import coverage
+from bridge_chart.answers.figures import Outcome, figures_of
+from bridge_chart.answers.frame import envelope
+from bridge_chart.answers.rows import Slice
+from bridge_chart.answers.slices import one_axis, slices_of
+from bridge_chart.answers.view import View
+from bridge_chart.answers.warnings import warnings_of
+from bridge_chart.core.arrays import Mask
+from bridge_chart.core.gaps.means import paired
+from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW
+from bridge_chart.terms import question as q
+from bridge_chart.terms.answer import Answer, Method, Reading, Series, TimeBody, TimePoint
+from bridge_chart.terms.errors import NotFound
+from bridge_chart.terms.wording import count, interval, number
+
+
+def over_time(views: list[View]) -> Answer:
+    """The Answer to a question shown over time. Each sitting has its own population, unless
+    “as of” names one date: then the same students are followed. `matched`: only those who are
+    counted at every sitting."""
+    views = sorted(views, key=lambda view: view.measure.date)
+    one_axis(views)
+    if len({view.measure.date for view in views}) < 2:
+        raise NotFound(
+            f"{views[0].measure.about} has one sitting only, so there is nothing over time.",
+            next_step="Choose several sittings, or bring in an earlier one.",
+        )
+    parts = slices_of(views)
+    question = views[0].question
+    if question.cohort == "matched":
+        parts = [_only(part, _everywhere_counted(parts)) for part in parts]
+    series = _series(parts)
+    held = parts[0].out.held
+    body = TimeBody(
+        show="over_time",
+        dimension=parts[0].grouping.label,
+        unit=views[0].quantity.unit,
+        what="distance from " + held.words if held else f"mean {views[0].quantity.score_name}",
+        series=series,
+    )
+    covered = [coverage(part.view, part.people, part.out.reasons) for part in parts]
+    return envelope(
+        views,
+        parts[-1].out,
+        body=body,
+        coverage=covered,
+        readings=_readings(series, views[0].quantity.unit),
+        method=_method(views),
+        warnings=warnings_of([parts[-1]], covered, []),
+    )
+
+
+def every_sitting(question: q.Question) -> q.Question:
+    """A question of one measure, asked of all its sittings."""
+    first = question.what[0]
+    if isinstance(first, q.Measure):
+        return question.model_copy(update={"what": [first.model_copy(
+            update={"sitting": "each"})]})  # fmt: skip
+    assert isinstance(first, q.Derived)
+    assert isinstance(first.of, q.Measure)
+    of = first.of.model_copy(update={"sitting": "each"})
+    return question.model_copy(update={"what": [first.model_copy(update={"of": of})]})
+
+
+def _everywhere_counted(parts: list[Slice]) -> Mask:
+    return reduce(
+        np.logical_and, [part.people & part.view.meant & (part.out.reasons == 0) for part in parts]
+    )
+
+
+def _only(part: Slice, mask: Mask) -> Slice:
+    """The slice with only some of its students."""
+    held = mask[part.grouping.at]
+    grouping = replace(part.grouping, at=part.grouping.at[held], code=part.grouping.code[held])
+    return replace(part, grouping=grouping, people=part.people & mask)
+
+
+def _series(parts: list[Slice]) -> list[Series]:
+    """Groups by key, in the order in which they appear; a group may lack a sitting."""
+    found: dict[str, Series] = {}
+    before: dict[str, tuple[Mask, Outcome]] = {}
+    for part in parts:
+        figures = figures_of(part.view, part.out, part.grouping, quartiles=False)
+        for n, group in enumerate(part.grouping.groups):
+            series = found.setdefault(group.key, Series(key=group.key, label=group.label,
+                                                        points=[]))  # fmt: skip
+            mine = np.zeros(len(part.out.values), bool)
+            mine[part.grouping.at[part.grouping.code == n]] = True
+            shown = int(figures.values.n[n]) >= FEWEST_TO_SHOW
+            value = figures.span[n] if part.out.spans else figures.values.mean[n]
+            told = {
+                "value": float(value), "low": float(figures.interval.low[n]),
+                "high": float(figures.interval.high[n]),
+            }  # fmt: skip
+            point = TimePoint(
+                measure=part.view.quantity.name,
+                label=part.view.measure.sitting.name,
+                date=str(part.view.measure.date),
+                n=int(figures.values.n[n]),
+                missing=int(figures.values.missing[n]),
+                undefined=None if shown else "too_few",
+                narrow=group.narrow,
+                **{k: (v if shown and v == v else None) for k, v in told.items()},
+            )
+            if group.key in before:
+                point = _changed(point, before[group.key], (mine, part.out))
+            series.points.append(point)
+            before[group.key] = (mine, part.out)
+    return list(found.values())
+
+
+def _changed(
+    point: TimePoint, before: tuple[Mask, Outcome], now: tuple[Mask, Outcome]
+) -> TimePoint:
+    """The change since the sitting before, of the students who are counted at both."""
+    same = before[0] & now[0]
+    gap = paired(now[1].drawn[same], before[1].drawn[same])
+    if not gap.n >= FEWEST_TO_SHOW or gap.low != gap.low:
+        return point
+    return point.model_copy(
+        update={"change": gap.value, "change_low": gap.low, "change_high": gap.high,
+                "change_n": gap.n}
+    )  # fmt: skip
+
+
+def _readings(series: list[Series], unit: str) -> list[Reading]:
+    """The last step of every group, of the same students; what an interval does not support is
+    said to be unclear."""
+    said = []
+    for one in series[:6]:
+        last = one.points[-1]
+        if last.change is None or last.change_low is None or last.change_high is None:
+            continue
+        told = last.change_low > 0 or last.change_high < 0
+        size = f"{number(abs(last.change))} {unit}"
+        of = f"{count(last.change_n, 'student')} with both"
+        between = interval(last.change_low, last.change_high)
+        if told:
+            way = "higher" if last.change > 0 else "lower"
+            text = f"{one.label}: {size} {way} than before (95% interval {between}, {of})."
+            kind = "ahead" if last.change > 0 else "behind"
+        else:
+            text = f"{one.label}: no change that can be told (95% interval {between}, {of})."
+            kind = "unclear"
+        said.append(Reading(kind=kind, rows=[one.key], text=text))
+    return said
+
+
+def _method(views: list[View]) -> Method:
+    question = views[0].question
+    follows = question.who.as_of != "sitting"
+    who = (
+        f"The same students throughout: those who fit the question {views[0].as_of_text}."
+        if follows
+        else "At each sitting, the students who fitted the question then."
+    )
+    if question.cohort == "matched":
+        who += " Only those counted at every sitting."
+    return Method(
+        name="Over time",
+        says=[
+            who,
+            "Points are means with their 95% interval; n stands at each.",
+            "A change is that of the students who are counted at both sittings.",
+        ],
+        facts={"cohort": question.cohort, "sittings": [str(view.measure.date) for view in views]},
+        page="methods/gains.md",
+    )

@@ -1,0 +1,78 @@
+"""A question taken apart into its quantities: population, split and figures of each."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from bridge_chart.answers.figures import outcome
+from bridge_chart.answers.grouping import group_twice
+from bridge_chart.answers.normalise import Names
+from bridge_chart.answers.population import population
+from bridge_chart.answers.rows import Slice
+from bridge_chart.answers.view import View
+from bridge_chart.store.sets import StudentSet
+from bridge_chart.store.snapshot import Snapshot
+from bridge_chart.terms import question as q
+from bridge_chart.terms.errors import InvalidQuestion, TooWide
+from bridge_chart.terms.people import Scope
+
+MOST_ROWS = 5000
+ROLE_WORDS = {"result": "actual", "predicted": "predicted"}
+
+
+def views_of(
+    snapshot: Snapshot, scope: Scope, question: q.Question, sets: Mapping[int, StudentSet]
+) -> list[View]:
+    """A view for each quantity of a normalised question."""
+    found = Names(snapshot, sets).all_of(question)
+    return [View(snapshot, scope, question, quantity, sets) for quantity in found]
+
+
+def slices_of(views: list[View]) -> list[Slice]:
+    """The parts of an answer, one for each quantity, split as the question asks."""
+    parts = []
+    for view in views:
+        people = population(view)
+        dimensions = [d for d in view.question.split if not isinstance(d, str)]
+        grouping = group_twice(view, dimensions, people & view.meant)
+        parts.append(Slice(view, outcome(view), people, grouping))
+    rows = sum(len(part.grouping.groups) for part in parts)
+    if rows > MOST_ROWS:
+        raise TooWide(
+            f"This split has {rows} rows; the most that can be shown is {MOST_ROWS}.",
+            next_step="Narrow it first, to a school or a year level.",
+        )
+    return parts
+
+
+def measure_dimension(views: list[View]) -> tuple[str, list[str]]:
+    """What several quantities differ in, and what each is called for short."""
+    keys = [view.quantity.key for view in views]
+    parts = [view.quantity.part for view in views]
+    if all(part is not None for part in parts) and len({k.sitting.id for k in keys}) == 1:
+        return next(p.kind for p in parts if p), [str(p.is_) for p in parts if p]
+    roles = [(k.role, k.kind) for k in keys]
+    if len(set(roles)) == len(keys) > 1 and len({k.sitting.id for k in keys}) == 1:
+        return "figure", [ROLE_WORDS.get(r, f"{kind} target".strip()) for r, kind in roles]
+    same_test = len({k.assessment.id for k in keys}) == 1 and len(set(roles)) == 1
+    if same_test and len({k.sitting.name for k in keys}) == 1 and not any(parts):
+        return "subject", [k.about for k in keys]
+    if same_test and len({k.about for k in keys}) == 1 and not any(parts):
+        return "sitting", [k.sitting.name for k in keys]
+    return "measure", [view.quantity.label for view in views]
+
+
+def one_axis(views: list[View]) -> None:
+    """Several measures can be drawn on one axis only where their figures mean the same."""
+    scores = {view.quantity.score for view in views}
+    tests = {view.quantity.key.assessment.id for view in views}
+    if len(scores) > 1 or (len(tests) > 1 and scores != {"percent"}):
+        raise InvalidQuestion(
+            "These measures have different scales, so one axis cannot hold them.",
+            next_step="Look at them as a table, or take measures of one test in one kind of score.",
+        )
+
+
+def measure_outside(question: q.Question) -> bool:
+    """Whether the measure is the outer dimension: each subject with its groups inside."""
+    return bool(question.split) and isinstance(question.split[0], str)

@@ -1,0 +1,318 @@
+"""The measures of a version as columns: results, targets and predictions, marks by question."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import cached_property
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import sqlalchemy as sa
+from numpy.typing import NDArray
+
+from bridge_chart.store.bulk import read_out
+from bridge_chart.store.codes import SCORES, STATUSES, STEPPED
+from bridge_chart.store.reference_tables import ReferenceTables, Scale, tidy
+
+Array = NDArray[Any]
+Column = Callable[[str, list[Any], Callable[[], Array]], str]
+"""Writes a column unless it is there: what it is, what it is made from, how; gives its name."""
+
+ATTEMPT_COLUMNS: dict[str, tuple[int, Any]] = {
+    "status": (0, np.int8),
+    "tested_year_level": (-1, np.int8),
+    "batch_id": (0, np.int32),
+    "row": (0, np.int32),
+    "form_id": (0, np.int32),
+}
+"""What a student's latest attempt gives, and what stands where there is none."""
+NO_MARK = -1
+
+
+class MeasureBuilder:
+    """Works through the sittings that the active batches speak of."""
+
+    def __init__(
+        self,
+        connection: sa.Connection,
+        ids: Array,
+        batches: list[Any],
+        active: str,
+        tables: dict[str, list[dict[str, Any]]],
+        column: Column,
+        folder: Path,
+    ) -> None:
+        self.connection = connection
+        self.ids = ids
+        self.batches = {b["id"]: b for b in batches}
+        self.active = active
+        self.tables = ReferenceTables(tables)
+        self.column = column
+        self.folder = folder
+
+    def build(self) -> dict[str, Any]:
+        """The manifest's part: `measures`, `measure_files`, `papers` by sitting."""
+        touching: dict[int, list[int]] = {}
+        for batch_id in sorted(self.batches):
+            for sitting_id in self.batches[batch_id]["counts"].get("sitting_ids", []):
+                touching.setdefault(sitting_id, []).append(batch_id)
+        out: dict[str, Any] = {"measures": [], "measure_files": {}, "papers": {}}
+        for sitting in self._sittings(list(touching)):
+            sheet = _Sheet(self, sitting, touching[sitting["id"]])
+            shared = {
+                "status": sheet.file("status"),
+                "tested_year_level": sheet.file("tested_year_level"),
+                "batch": sheet.file("batch_id"),
+                "line": sheet.file("row"),
+                "form": sheet.file("form_id"),
+            }
+            papers = sheet.papers()
+            if papers:
+                out["papers"][str(sitting["id"])] = papers
+            for about in sheet.measured():
+                value = sheet.value_file(about)
+                key = ".".join(str(x) for x in (sitting["id"], *about.key))
+                out["measures"].append(self._described(sitting, sheet, about, key, value))
+                order = sheet.order_file(about, value)
+                out["measure_files"][key] = {"value": value, "order": order, **shared}
+        return out
+
+    def _sittings(self, ids: list[int]) -> list[dict[str, Any]]:
+        query = sa.text(
+            "SELECT sitting.id, sitting.name, sitting.date, sitting.academic_year, "
+            "assessment_id, assessment.name AS assessment, subject_id, subject.name AS subject, "
+            f"(SELECT count(*) FROM set_aside WHERE sitting_id = sitting.id "
+            f"AND batch_id IN ({self.active})) AS set_aside, "
+            "(SELECT jsonb_object_agg(form.id, form.name) FROM form "
+            "WHERE sitting_id = sitting.id) AS forms "
+            "FROM sitting JOIN assessment ON assessment.id = assessment_id "
+            "LEFT JOIN subject ON subject.id = subject_id WHERE sitting.id = ANY(:ids) "
+            "ORDER BY sitting.date, assessment.name, subject.name, sitting.id"
+        )
+        return [dict(row) for row in self.connection.execute(query, {"ids": ids}).mappings()]
+
+    def _described(
+        self, sitting: dict[str, Any], sheet: _Sheet, about: About, key: str, value: str
+    ) -> dict[str, Any]:
+        values = np.load(self.folder / "columns" / f"{value}.npy", mmap_mode="r")
+        held = values[~np.isnan(values)]
+        subject = {"id": sitting["subject_id"], "name": sitting["subject"]}
+        names, scale = sheet.steps(about.score)
+        points = {step.name: step.points for step in scale.steps} if scale else {}
+        passing = [n for n, step in enumerate(scale.steps) if step.passes] if scale else []
+        return {
+            "key": key,
+            "assessment": {"id": sitting["assessment_id"], "name": sitting["assessment"]},
+            "subject": subject if sitting["subject_id"] else None,
+            "sitting": {"id": sitting["id"], "name": sitting["name"]},
+            "date": str(sitting["date"]),
+            "academic_year": sitting["academic_year"],
+            "role": about.role,
+            "kind": about.kind,
+            "score": about.score,
+            "steps": names,
+            "points": [points.get(name) for name in names],
+            "pass_at": min(passing, default=None),
+            "forms": {int(k): v for k, v in (sitting["forms"] or {}).items()},
+            "decimals": next(
+                (d for d in (0, 1, 2) if np.allclose(held, held.round(d), rtol=0, atol=1e-9)), 3
+            ),
+            "set_aside": sitting["set_aside"],
+        }
+
+
+class About:
+    """Which of a sitting's measures: its role, kind and score; `kind_id` where it is a claim."""
+
+    def __init__(self, score: str, role: str = "result", kind: str = "", kind_id: int = 0) -> None:
+        self.score, self.role, self.kind, self.kind_id = score, role, kind, kind_id
+
+    @property
+    def key(self) -> tuple[str, ...]:
+        """The measure's name within its sitting."""
+        if self.role == "result":
+            return (self.score,)
+        return (self.role, str(self.kind_id), self.score)
+
+
+class _Sheet:
+    """One sitting's facts, read once if any of its columns has to be written."""
+
+    def __init__(
+        self, builder: MeasureBuilder, sitting: dict[str, Any], batches: list[int]
+    ) -> None:
+        self.builder = builder
+        self.sitting = sitting
+        self.sitting_id = int(sitting["id"])
+        self.batches = batches
+        self._steps: dict[str, tuple[list[str], Scale | None, dict[int, int]]] = {}
+
+    def measured(self) -> list[About]:
+        """The results by kind of score, then targets and predictions."""
+        name = str(self.sitting_id)
+        scores: set[str] = set()
+        claims: dict[tuple[str, ...], About] = {}
+        for batch_id in self.batches:
+            counts = self.builder.batches[batch_id]["counts"]
+            scores |= set(counts["scores"].get(name, []))
+            for role, kind, score, kind_id in counts.get("claims", {}).get(name, []):
+                about = About(score, role, kind, kind_id)
+                claims[about.key] = about
+        return [About(s) for s in sorted(scores, key=SCORES.index)] + list(claims.values())
+
+    def file(self, what: str) -> str:
+        return self.builder.column(
+            f"{what}-{self.sitting_id}", [self.sitting_id, None, self.batches],
+            lambda: self._attempted(what),
+        )  # fmt: skip
+
+    def _attempted(self, what: str) -> Array:
+        nobody, kind = ATTEMPT_COLUMNS[what]
+        out = np.full(len(self.builder.ids), nobody, kind)
+        out[self.attempts["at"]] = self.attempts[what]
+        return out
+
+    def value_file(self, about: About) -> str:
+        names, _ = self.steps(about.score)
+        origin = [self.sitting_id, about.key, self.batches, names]
+        return self.builder.column(f"value-{self.sitting_id}", origin, lambda: self._values(about))
+
+    def order_file(self, about: About, value: str) -> str:
+        def make() -> Array:
+            path = self.builder.folder / "columns" / f"{value}.npy"
+            values = np.load(path, mmap_mode="r")
+            order = np.argsort(values, kind="stable").astype(np.int32)
+            return order[: int(np.count_nonzero(~np.isnan(values)))]
+
+        return self.builder.column(f"order-{self.sitting_id}", [value], make)
+
+    def steps(self, score: str) -> tuple[list[str], Scale | None]:
+        """Step names from lowest: as the scale declares them, then any others that are kept."""
+        names, scale, _ = self._step_places(score)
+        return names, scale
+
+    def _step_places(self, score: str) -> tuple[list[str], Scale | None, dict[int, int]]:
+        """Names, scale, and step id → place from 1."""
+        if score not in STEPPED:
+            return [], None, {}
+        if score not in self._steps:
+            query = sa.text(
+                "SELECT step.id, step.name FROM step JOIN scale ON scale.id = scale_id "
+                "WHERE assessment_id = :assessment AND subject_id IS NOT DISTINCT FROM :subject "
+                "AND score = :score ORDER BY position"
+            )
+            asked = {"assessment": self.sitting["assessment_id"], "score": score,
+                     "subject": self.sitting["subject_id"]}  # fmt: skip
+            kept = list(self.builder.connection.execute(query, asked))
+            scale = self.builder.tables.scale(
+                self.sitting["assessment"], self.sitting["subject"], score
+            )
+            names = [step.name for step in scale.steps] if scale else []
+            named = {tidy(name) for name in names}
+            names += [name for _, name in kept if tidy(name) not in named]
+            place = {tidy(name): at + 1 for at, name in enumerate(names)}
+            self._steps[score] = (names, scale, {step: place[tidy(name)] for step, name in kept})
+        return self._steps[score]
+
+    def _values(self, about: About) -> Array:
+        """Later batches win; a later status without a score takes an earlier score away."""
+        values = np.full(len(self.builder.ids), np.nan)
+        code = SCORES.index(about.score)
+        claimed = about.role != "result"
+        facts = self.claims if claimed else self.results
+        place = self._step_places(about.score)[2]
+        table = np.zeros(max(place, default=0) + 1)
+        table[list(place)] = list(place.values())
+        for batch_id in self.batches:
+            given = facts[(facts["batch_id"] == batch_id) & (facts["score"] == code)]
+            if claimed:
+                given = given[given["kind_id"] == about.kind_id]
+            else:
+                unsat = self.attempts[
+                    (self.attempts["batch_id"] == batch_id)
+                    & (self.attempts["status"] != STATUSES.index("sat"))
+                ]
+                values[unsat["at"]] = np.nan
+            stepped = given["step_id"] > 0
+            step = table[np.where(stepped, given["step_id"], 0)] if len(place) else 0.0
+            values[given["at"]] = np.where(stepped, step, given["value"])
+        return values
+
+    @cached_property
+    def attempts(self) -> Array:
+        return self._read(
+            "SELECT batch_id, row, student_id AS at, status, tested_year_level, form_id "
+            "FROM attempt",
+            [("batch_id", np.int32), ("row", np.int32), ("at", np.int32), ("status", np.int16),
+             ("tested_year_level", np.int16), ("form_id", np.int32)],
+        )  # fmt: skip
+
+    @cached_property
+    def results(self) -> Array:
+        return self._read(
+            "SELECT batch_id, student_id AS at, score, value, step_id FROM result",
+            [("batch_id", np.int32), ("at", np.int32), ("score", np.int16),
+             ("value", np.float64), ("step_id", np.int32)],
+        )  # fmt: skip
+
+    @cached_property
+    def claims(self) -> Array:
+        return self._read(
+            "SELECT batch_id, student_id AS at, score, value, step_id, kind_id FROM claim",
+            [("batch_id", np.int32), ("at", np.int32), ("score", np.int16),
+             ("value", np.float64), ("step_id", np.int32), ("kind_id", np.int32)],
+        )  # fmt: skip
+
+    def papers(self) -> list[dict[str, Any]]:
+        """Each paper with its questions, and the files of who sat it and their marks."""
+        listed = ",".join(map(str, self.batches))
+        query = sa.text(
+            "SELECT DISTINCT paper.id, form_id, questions FROM paper JOIN mark_sheet "
+            "ON paper_id = paper.id WHERE mark_sheet.sitting_id = :sitting "
+            f"AND batch_id IN ({listed}) ORDER BY paper.id"
+        )
+        out = []
+        for paper in self.builder.connection.execute(query, {"sitting": self.sitting_id}):
+            origin = [paper.id, self.batches]
+            questions = len(paper.questions)
+            sheets = _Marks(self, int(paper.id), questions)
+            at = self.builder.column(f"marked-{paper.id}", origin, lambda s=sheets: s.read()[0])  # type: ignore[misc]
+            marks = self.builder.column(f"marks-{paper.id}", origin, lambda s=sheets: s.read()[1])  # type: ignore[misc]
+            out.append({"form": paper.form_id, "questions": paper.questions, "at": at,
+                        "marks": marks})  # fmt: skip
+        return out
+
+    def _read(self, select: str, fields: list[tuple[str, Any]]) -> Array:
+        listed = ",".join(map(str, self.batches))
+        rows = read_out(
+            self.builder.connection,
+            f"{select} WHERE sitting_id = {self.sitting_id} AND batch_id IN ({listed})",
+            np.dtype(fields),
+        )
+        rows = rows[np.argsort(rows["batch_id"], kind="stable")]
+        rows["at"] = np.searchsorted(self.builder.ids, rows["at"])
+        return rows
+
+
+class _Marks:
+    """A paper's sheets: positions of the students (ascending), and marks (students, questions)."""
+
+    def __init__(self, sheet: _Sheet, paper: int, questions: int) -> None:
+        self.sheet, self.paper, self.questions = sheet, paper, questions
+
+    def read(self) -> tuple[Array, Array]:
+        rows = self.sheet._read(
+            "SELECT batch_id, mark_sheet.student_id AS at, place, mark, sitting_id FROM mark_sheet,"
+            f" unnest(CASE WHEN paper_id = {self.paper} THEN marks END) "
+            "WITH ORDINALITY AS m(mark, place)",
+            [("batch_id", np.int32), ("at", np.int32), ("place", np.int64), ("mark", np.int16)],
+        )
+        students = np.unique(rows["at"])
+        marks = np.full((len(students), self.questions), NO_MARK, np.int16)
+        # Rows come oldest batch first, so a later sheet overwrites an earlier one.
+        marks[np.searchsorted(students, rows["at"]), rows["place"] - 1] = rows["mark"]
+        # A newer attempt that was not sat, or on another form, takes the sheet away.
+        status = self.sheet._attempted("status")[students]
+        kept = status == STATUSES.index("sat")
+        return students[kept].astype(np.int32), marks[kept]

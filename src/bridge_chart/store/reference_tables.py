@@ -1,0 +1,176 @@
+"""Tables of reference as they hold at a version: scales, questions of a test, national figures.
+
+Rows name tests, subjects and sittings as people write them, so a table may come before the
+results that it is about. A newer batch replaces what an older one said of the same thing.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any
+
+Cells = dict[str, Any]
+
+
+def same(name: str | None) -> str:
+    """How names are compared: whatever their case and outer blanks; None is no name."""
+    return (name or "").strip().casefold()
+
+
+@dataclass(frozen=True)
+class Step:
+    """A grade or level. `passes`: it is at or above the pass line."""
+
+    name: str
+    points: float | None = None
+    passes: bool = False
+    synonyms: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Cut:
+    """The lowest score of a step in a year level (None: in all)."""
+
+    step: str
+    year_level: int | None
+    lowest: float
+
+
+@dataclass(frozen=True)
+class Scale:
+    """Steps from lowest to highest, with their cut scores where the table gives them."""
+
+    steps: tuple[Step, ...]
+    cuts: tuple[Cut, ...] = ()
+
+    def place(self, written: str) -> int | None:
+        """The place of a step as written, a synonym or blanks inside it allowed; None else."""
+        return self._places.get(tidy(written))
+
+    @cached_property
+    def _places(self) -> dict[str, int]:
+        return {
+            tidy(name): at
+            for at, step in enumerate(self.steps)
+            for name in (*step.synonyms, step.name)
+        }
+
+
+def tidy(step: str) -> str:
+    """A step's name without case and blanks.
+
+    >>> tidy("A +"), tidy(" a+ ")
+    ('a+', 'a+')
+    """
+    return "".join(step.split()).casefold()
+
+
+@dataclass(frozen=True)
+class QuestionInfo:
+    """A question of a paper: what it is worth and what it is about."""
+
+    name: str
+    maximum: float | None = None
+    tags: dict[str, str] = field(default_factory=dict)
+    key: str | None = None
+
+
+@dataclass(frozen=True)
+class National:
+    """National figures of one measure in one form and year level (None: any)."""
+
+    form: str | None
+    year_level: int | None
+    score: str
+    published: str | None = None
+    n: float | None = None
+    mean: float | None = None
+    sd: float | None = None
+    percentiles: tuple[tuple[float, float], ...] = ()
+    shares: dict[str, float] = field(default_factory=dict)
+    facilities: dict[str, float] = field(default_factory=dict)
+
+
+TAGS = ("strand", "topic", "objective", "skill", "type")
+
+
+class ReferenceTables:
+    """The rows of all active tables, oldest batch first, by kind."""
+
+    def __init__(self, rows: dict[str, list[Cells]]) -> None:
+        self._rows = rows
+
+    def _of(self, kind: str, test: str, subject: str | None) -> Iterable[Cells]:
+        """Rows of a test; one that names no subject is about all of them."""
+        for cells in self._rows.get(kind, []):
+            about = same(cells.get("subject"))
+            if same(cells["test"]) == same(test) and about in ("", same(subject)):
+                yield cells
+
+    def scale(self, test: str, subject: str | None, score: str) -> Scale | None:
+        """The scale that the newest table declares for a test's levels or grades."""
+        rows = [r for r in self._of("scale", test, subject) if r.get("score", score) == score]
+        if not rows:
+            return None
+        newest = max(row["batch"] for row in rows)
+        steps: dict[str, Step] = {}
+        cuts = []
+        for row in (r for r in rows if r["batch"] == newest):
+            name = row["step"]
+            steps.setdefault(
+                name,
+                Step(name, row.get("points"), bool(row.get("passes")), tuple(row.get("also", ()))),
+            )
+            if row.get("from") is not None:
+                cuts.append(Cut(name, row.get("year_level"), row["from"]))
+        return Scale(tuple(steps.values()), tuple(cuts))
+
+    def questions(
+        self, test: str, subject: str | None, sitting: str, form: str | None
+    ) -> dict[str, QuestionInfo]:
+        """What is known of each question, by its name; later rows add to earlier ones."""
+        out: dict[str, QuestionInfo] = {}
+        for row in self._of("questions", test, subject):
+            if same(row.get("sitting")) not in ("", same(sitting)):
+                continue
+            if same(row.get("form")) not in ("", same(form)):
+                continue
+            name = same(row["question"])
+            before = out.get(name, QuestionInfo(row["question"]))
+            maximum = row.get("maximum")
+            out[name] = QuestionInfo(
+                row["question"],
+                before.maximum if maximum is None else maximum,
+                {**before.tags, **{tag: row[tag] for tag in TAGS if row.get(tag)}},
+                row.get("key") or before.key,
+            )
+        return out
+
+    def national(self, test: str, subject: str | None, sitting: str, score: str) -> list[National]:
+        """National figures of a measure, one for each form and year level that has any."""
+        cells: dict[tuple[str | None, int | None], list[Cells]] = {}
+        for row in self._of("national", test, subject):
+            if row["score"] == score and same(row.get("sitting")) in ("", same(sitting)):
+                cells.setdefault((row.get("form"), row.get("year_level")), []).append(row)
+        return [_national(form, level, score, rows) for (form, level), rows in cells.items()]
+
+
+def _national(form: str | None, level: int | None, score: str, rows: list[Cells]) -> National:
+    newest = max(row["batch"] for row in rows)
+    rows = [row for row in rows if row["batch"] == newest]
+    plain = {r["statistic"]: r["value"] for r in rows if not r.get("of")}
+    percentiles = [(float(r["of"]), r["value"]) for r in rows if r["statistic"] == "percentile"]
+    return National(
+        form=form,
+        year_level=level,
+        score=score,
+        published=max((r["published"] for r in rows if r.get("published")), default=None),
+        n=plain.get("n"),
+        mean=plain.get("mean"),
+        sd=plain.get("sd"),
+        percentiles=tuple(sorted(percentiles)),
+        shares={r["of"]: r["value"] for r in rows if r["statistic"] == "share"},
+        facilities={r["of"]: r["value"] for r in rows if r["statistic"] == "facility"},
+    )
