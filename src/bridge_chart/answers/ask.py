@@ -84,10 +84,9 @@ def answer_bytes(
     """The Answer as JSON. Kept by version, scope, question and engine; access is checked and the
     audit written every time, kept or not."""
     require(actor, "open_students" if question.show == "students" else "ask")
-    snapshot = _snapshot(engine, settings, question.version)
+    snapshot = snapshot_for(engine, settings, question.version)
     scope = scope_for(actor)
-    sets = _sets(engine, actor, question)
-    bound = normalise(question, snapshot, sets)
+    bound, sets = bound_to(engine, actor, question, snapshot)
     key = _key(settings, snapshot, scope, bound)
     with _lock:
         found = _kept.get(key)
@@ -119,6 +118,14 @@ def answer_on(
     return ANSWERED_BY[bound.show](views)
 
 
+def bound_to(
+    engine: sa.Engine, actor: Actor, question: q.Question, snapshot: Snapshot
+) -> tuple[q.Question, dict[int, StudentSet]]:
+    """The normalised question, and the groups that the actor may name in it."""
+    sets = _sets(engine, actor, question)
+    return normalise(question, snapshot, sets), sets
+
+
 def _sets(engine: sa.Engine, actor: Actor, question: q.Question) -> dict[int, StudentSet]:
     """The groups that the actor may use; not looked up where the question names none."""
     if '"set":' not in question.model_dump_json(by_alias=True, exclude_defaults=True):
@@ -127,7 +134,8 @@ def _sets(engine: sa.Engine, actor: Actor, question: q.Question) -> dict[int, St
         return {one.id: one for one in sets_for(connection, actor.account_id)}
 
 
-def _snapshot(engine: sa.Engine, settings: Settings, version: int | None) -> Snapshot:
+def snapshot_for(engine: sa.Engine, settings: Settings, version: int | None) -> Snapshot:
+    """The snapshot that a question is asked of; NotFound says what must be brought in first."""
     if version is not None:
         with engine.connect() as connection:
             newest = current_version(connection)

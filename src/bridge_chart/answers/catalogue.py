@@ -2,17 +2,23 @@
 
 from __future__ import annotations
 
+import datetime as dt
 from typing import Any
 
 import numpy as np
 import sqlalchemy as sa
 
 from bridge_chart.access.rules import require, scope_for
-from bridge_chart.store.codes import SCORE_NAMES
+from bridge_chart.answers.groups import Group, list_groups
+from bridge_chart.answers.normalise import Names
+from bridge_chart.answers.quantities import cuts_by_year_level, parts_of
+from bridge_chart.store.codes import SCORE_NAMES, STEPPED, UNITS
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot import MeasureKey, Roll, Snapshot
 from bridge_chart.store.snapshot_build import snapshot_of
+from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Value
+from bridge_chart.terms.errors import InvalidQuestion, NotFound
 from bridge_chart.terms.people import Actor
 
 
@@ -30,7 +36,33 @@ class CharacteristicOptions(Value):
     options: list[Option]
 
 
+class ScoreOption(Value):
+    """A kind of score that a sitting has, with the students of the scope who have it."""
+
+    score: str
+    label: str
+    unit: str
+    n: int
+
+
+class ClaimOption(Value):
+    """Targets or predictions about a sitting; `kind`: which target."""
+
+    role: str
+    kind: str | None
+    label: str
+
+
+class PartOption(Value):
+    """Parts of a test whose marks are kept by question."""
+
+    kind: str
+    names: list[str]
+
+
 class MeasureOption(Value):
+    """One sitting of one test in one subject, and everything that can be asked of it."""
+
     key: str
     label: str
     assessment_id: int
@@ -40,10 +72,17 @@ class MeasureOption(Value):
     sitting_id: int
     sitting: str
     date: str
-    score: str
-    score_label: str
     n: int
+    scores: list[ScoreOption]
+    steps: list[str]
+    cuts: list[str]
+    forms: list[str]
+    parts: list[PartOption]
+    claims: list[ClaimOption]
     has_prior: bool
+    has_earlier: bool
+    has_nation: bool
+    siblings: int
 
 
 class Catalogue(Value):
@@ -59,6 +98,7 @@ class Catalogue(Value):
     teachers: list[Option]
     characteristics: list[CharacteristicOptions]
     measures: list[MeasureOption]
+    groups: list[Group]
 
 
 def catalogue(engine: sa.Engine, settings: Settings, actor: Actor) -> Catalogue:
@@ -73,7 +113,7 @@ def catalogue(engine: sa.Engine, settings: Settings, actor: Actor) -> Catalogue:
     if roll is None:
         return Catalogue(
             version=snapshot.version, today=None, scope="", students=0, schools=[],
-            year_levels=[], classes=[], teachers=[], characteristics=[], measures=[],
+            year_levels=[], classes=[], teachers=[], characteristics=[], measures=[], groups=[],
         )  # fmt: skip
     mine = np.isin(roll.school, own)
     return Catalogue(
@@ -88,6 +128,7 @@ def catalogue(engine: sa.Engine, settings: Settings, actor: Actor) -> Catalogue:
         **_classes(snapshot, roll, mine),
         characteristics=_characteristics(snapshot, roll, mine),
         measures=_measures(snapshot, mine),
+        groups=list_groups(engine, actor),
     )
 
 
@@ -143,36 +184,81 @@ def _characteristics(snapshot: Snapshot, roll: Roll, mine: Any) -> list[Characte
 
 
 def _measures(snapshot: Snapshot, mine: Any) -> list[MeasureOption]:
-    """Measures in figures, newest first."""
-    out = []
-    for m in sorted(snapshot.measures, key=lambda m: (-m.date.toordinal(), m.label)):
-        if m.score in ("level", "grade"):
-            continue
-        out.append(
-            MeasureOption(
-                key=m.key,
-                label=m.label,
-                assessment_id=m.assessment.id,
-                assessment=m.assessment.name,
-                subject_id=m.subject.id if m.subject else None,
-                subject=m.subject.name if m.subject else None,
-                sitting_id=m.sitting.id,
-                sitting=m.sitting.name,
-                date=str(m.date),
-                score=m.score,
-                score_label=SCORE_NAMES[m.score],
-                n=int(np.count_nonzero(~np.isnan(snapshot.values(m)) & mine)),
-                has_prior=_has_prior(snapshot, m),
-            )
+    """A sitting and subject each, newest first."""
+    by_sitting: dict[int, list[MeasureKey]] = {}
+    for m in snapshot.measures:
+        by_sitting.setdefault(m.sitting.id, []).append(m)
+    names = Names(snapshot)
+    out = [_measure(names, keys, mine) for keys in by_sitting.values()]
+    days = {m.key: dt.date.fromisoformat(m.date).toordinal() for m in out}
+    return sorted(out, key=lambda m: (-days[m.key], -m.siblings, m.label))
+
+
+def _measure(names: Names, keys: list[MeasureKey], mine: Any) -> MeasureOption:
+    snapshot, first = names.snapshot, keys[0]
+    results = [k for k in keys if k.role == "result"]
+    scores = [
+        ScoreOption(
+            score=k.score, label=SCORE_NAMES[k.score], unit=UNITS[k.score],
+            n=int(np.count_nonzero(~np.isnan(snapshot.values(k)) & mine)),
         )
-    return out
-
-
-def _has_prior(snapshot: Snapshot, m: MeasureKey) -> bool:
-    return any(
-        other.assessment == m.assessment
-        and other.subject == m.subject
-        and other.score == m.score
-        and other.date < m.date
-        for other in snapshot.measures
+        for k in results
+    ]  # fmt: skip
+    stepped = next((k for k in results if k.score in STEPPED), None)
+    subject = first.subject.name if first.subject else None
+    papers = bool(snapshot.papers(first.sitting.id))
+    kinds = ("strand", "topic", "objective", "skill", "type", "question")
+    parts = [(kind, parts_of(snapshot, first, kind)) for kind in kinds] if papers else []
+    cuts = {name: None for lines in cuts_by_year_level(snapshot, first).values()
+            for name, _ in lines}  # fmt: skip
+    same = [k for k in snapshot.measures if k.assessment == first.assessment]
+    national = [
+        k for k in results
+        if snapshot.tables.national(k.assessment.name, subject, k.sitting.name, k.score)
+    ]  # fmt: skip
+    return MeasureOption(
+        key=str(first.sitting.id),
+        label=f"{first.about}, {first.sitting.name}",
+        assessment_id=first.assessment.id,
+        assessment=first.assessment.name,
+        subject_id=first.subject.id if first.subject else None,
+        subject=subject,
+        sitting_id=first.sitting.id,
+        sitting=first.sitting.name,
+        date=str(first.date),
+        n=max((s.n for s in scores), default=0),
+        scores=scores,
+        steps=list(stepped.steps) if stepped else [],
+        cuts=list(cuts),
+        forms=[f.name for f in first.forms],
+        parts=[PartOption(kind=kind, names=found) for kind, found in parts if found],
+        claims=_claims(keys),
+        has_prior=_has_prior(names, results),
+        has_earlier=any(
+            k.subject == first.subject and k.date < first.date and k.role == "result" for k in same
+        ),
+        has_nation=bool(national),
+        siblings=len({k.sitting.id for k in same if k.sitting.name == first.sitting.name}),
     )
+
+
+def _claims(keys: list[MeasureKey]) -> list[ClaimOption]:
+    found = {(k.role, k.kind): k for k in keys if k.role != "result"}
+    return [
+        ClaimOption(role=role, kind=kind or None, label=f"{kind} {role}".strip())
+        for role, kind in found
+    ]
+
+
+def _has_prior(names: Names, results: list[MeasureKey]) -> bool:
+    if not results:
+        return False
+    first = results[0]
+    measure = q.Measure(
+        assessment=first.assessment.id, sitting=first.sitting.id,
+        subject=first.subject.id if first.subject else None,
+    )  # fmt: skip
+    try:
+        return bool(names.declared_priors(names.quantity(measure)))
+    except (NotFound, InvalidQuestion):
+        return False

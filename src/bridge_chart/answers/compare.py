@@ -8,7 +8,7 @@ from bridge_chart.answers.coverage import coverage
 from bridge_chart.answers.frame import envelope
 from bridge_chart.answers.method import method_of
 from bridge_chart.answers.nation import national
-from bridge_chart.answers.population import population
+from bridge_chart.answers.population import everybody
 from bridge_chart.answers.readings import readings_of
 from bridge_chart.answers.rows import Slice, reference_row, rows_of
 from bridge_chart.answers.slices import measure_dimension, measure_outside, one_axis, slices_of
@@ -33,7 +33,9 @@ def compare(views: list[View]) -> Answer:
     parts = slices_of(views)
     first = parts[0]
     several = len(parts) > 1
-    sort = question.sort or [q.SortBy(by="span" if first.out.spans else "value")]
+    sort = question.sort
+    if not sort and not any(_ordered(d) for d in question.split):
+        sort = [q.SortBy(by="span" if first.out.spans else "value")]
     blocks = [sort_rows(rows_of(part, several=several), sort) for part in parts]
     references = [row for part in parts for row in _references(part)]
     if several:
@@ -60,12 +62,19 @@ def compare(views: list[View]) -> Answer:
     )
 
 
+def _ordered(dimension: q.Dimension) -> bool:
+    """Whether the groups have an order of their own, which is kept unless another is asked for."""
+    year = isinstance(dimension, q.ByField) and dimension.field == "year_level"
+    return year or isinstance(dimension, q.ByBand | q.ByLevel)
+
+
 def _references(part: Slice) -> list[Row]:
     """Everyone, the schools in scope, the nation: as the question asks."""
     view, wanted = part.view, part.view.question.reference
     rows = []
-    if "district" in wanted:
-        rows.append(reference_row(part, population(view, everywhere=True) & view.meant))
+    everyone = everybody(view) if "district" in wanted else None
+    if everyone is not None:
+        rows.append(reference_row(part, everyone))
     if "nation" in wanted:
         row = nation_row(part)
         if row is not None:

@@ -92,7 +92,7 @@ def coverage(view: View, people: Mask, reasons: Codes) -> Coverage:
     missing = [
         MissingCount(
             reason=reason,
-            label=label_of(reason, view.against),
+            label=label_of(reason, _lacking(view)),
             n=int(counts[at]),
             narrow=[q.Missing(missing=reason, measure=view.quantity.ask, against=view.against)],
         )
@@ -108,6 +108,14 @@ def coverage(view: View, people: Mask, reasons: Codes) -> Coverage:
         set_aside=view.measure.set_aside,
         routes=_routes(view),
     )
+
+
+def _lacking(view: View) -> q.Yardstick | None:
+    """The yardstick whose absence a reason speaks of: the question's, or the derived figure's."""
+    ask = view.quantity.ask
+    if isinstance(ask, q.Derived):
+        return q.AgainstNation(nation=q.NationSpec()) if ask.derive == "percentile" else ask.against
+    return view.against
 
 
 def _routes(view: View) -> list[dict[str, object]]:

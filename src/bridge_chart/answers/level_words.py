@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import numpy as np
+
+from bridge_chart.answers.rows import Slice
 from bridge_chart.answers.view import View
-from bridge_chart.core.gaps.shares import newcombe, share_of_level_gap_warning
+from bridge_chart.core.gaps.shares import newcombe, newcombe_paired, share_of_level_gap_warning
 from bridge_chart.core.trust.discoveries import discoveries
 from bridge_chart.core.trust.verdicts import FEWEST_FOR_VERDICT
 from bridge_chart.terms.answer import LevelsBody, LevelsRow, Method, Reading
@@ -37,22 +40,64 @@ def level_method(view: View) -> Method:
     )
 
 
-def level_readings(view: View, body: LevelsBody, reference: list[LevelsRow]) -> list[Reading]:
+def level_readings(
+    parts: list[Slice], body: LevelsBody, reference: list[LevelsRow]
+) -> list[Reading]:
     """The pass line first: the whole, who is beyond chance from the rest, two groups' gap."""
-    told = [row for row in body.rows if row.pass_share is not None and row.n > 0]
-    said = [_whole(row, view) for row in reference if row.pass_share is not None]
+    view = parts[0].view
     if body.pass_at is None:
-        return [Reading(kind="list", rows=[], text=_without_line(view)), *said]
-    if len(told) == 2 and not any(row.overlap for row in told):
-        return [*said, *_gap(view, body, told)]
-    if len(told) > 2:
-        said += _apart(told)
-    elif told and not said:
-        said.append(_whole(told[0], view))
+        return [Reading(kind="list", rows=[], text=_without_line(view))]
+    said = [_whole(row, view) for row in reference if row.pass_share is not None]
+    split = [d for d in view.question.split if not isinstance(d, str)]
+    if len(parts) > 1 and not split:
+        said += [_whole(row, view) for row in body.rows if row.pass_share is not None]
+        return said + _paired(parts, body)
+    for part in parts:
+        told = [
+            row for row in body.rows
+            if row.pass_share is not None and row.n and row.measure == part.view.quantity.name
+        ]  # fmt: skip
+        if len(told) == 2 and not any(row.overlap for row in told):
+            said += _gap(told)
+        elif len(told) > 2:
+            said += _apart(told)
+        elif told and not reference:
+            said.append(_whole(told[0], view))
     few = [row.label for row in body.rows if row.undefined]
     if few:
-        text = f"{listed(few)}: too few students to show."
-        said.append(Reading(kind="few", rows=[], text=text))
+        said.append(Reading(kind="few", rows=[], text=f"{listed(few)}: too few students to show."))
+    return said
+
+
+def _paired(parts: list[Slice], body: LevelsBody) -> list[Reading]:
+    """Several figures of the same students: how often each passed, against the first, among those
+    who have both."""
+    said = []
+    first = parts[0]
+    line = (body.pass_at or 0) + 1
+    for part, row in zip(parts[1:], body.rows[1:], strict=True):
+        at = np.intersect1d(first.grouping.at, part.grouping.at)
+        one, two = first.out.values[at], part.out.values[at]
+        both = ~np.isnan(one) & ~np.isnan(two)
+        if both.sum() < FEWEST_FOR_VERDICT:
+            continue
+        a, b = one[both] >= line, two[both] >= line
+        gap = newcombe_paired(
+            int(np.sum(b & a)), int(np.sum(b & ~a)), int(np.sum(~b & a)), int(np.sum(~b & ~a))
+        )
+        names = (body.rows[0].label, row.label)
+        between = f"95% interval {100 * gap.low:.0f} to {100 * gap.high:.0f}".replace("-", "−")
+        of = f"{count(int(both.sum()), 'student')} with both"
+        size = f"{abs(100 * gap.value):.0f} percentage points"
+        if gap.low > 0 or gap.high < 0:
+            word = "more" if gap.value > 0 else "less"
+            text = f"{names[1]} passes {word} often than {names[0]}: {size} ({between}, {of})."
+        else:
+            text = (
+                f"{names[1]} and {names[0]} pass equally often as far as can be told: {size} "
+                f"({between}, {of})."
+            )
+        said.append(Reading(kind="pass", rows=[row.key], text=text[:1].upper() + text[1:]))
     return said
 
 
@@ -77,8 +122,6 @@ def _whole(row: LevelsRow, view: View) -> Reading:
 
 def _apart(told: list[LevelsRow]) -> list[Reading]:
     """Each group against the others together, false discoveries held down."""
-    import numpy as np
-
     total, passed = sum(r.n for r in told), sum(r.pass_count or 0 for r in told)
     gaps = []
     for row in told:
@@ -110,7 +153,7 @@ def _apart(told: list[LevelsRow]) -> list[Reading]:
     return said
 
 
-def _gap(view: View, body: LevelsBody, told: list[LevelsRow]) -> list[Reading]:
+def _gap(told: list[LevelsRow]) -> list[Reading]:
     """Two groups: the gap at the pass line, and whether another cut would turn it."""
     first, second = told
     gap = newcombe(first.pass_count or 0, first.n, second.pass_count or 0, second.n)

@@ -10,7 +10,7 @@ from bridge_chart.answers.frame import envelope
 from bridge_chart.answers.grouping import Group, Grouping
 from bridge_chart.answers.level_words import level_method, level_readings
 from bridge_chart.answers.nation import tables_for
-from bridge_chart.answers.population import population
+from bridge_chart.answers.population import everybody
 from bridge_chart.answers.quantities import numeric_sibling
 from bridge_chart.answers.rows import Slice, path_of
 from bridge_chart.answers.slices import measure_dimension, measure_outside, slices_of
@@ -64,7 +64,7 @@ def levels(views: list[View]) -> Answer:
         body=body,
         coverage=covered,
         reference_levels=reference,
-        readings=level_readings(views[0], body, reference),
+        readings=level_readings(parts, body, reference),
         method=level_method(views[0]),
         warnings=warnings_of(parts, covered, []),
     )
@@ -137,8 +137,8 @@ def _means(part: Slice, grouping: Grouping) -> dict[str, list[float]]:
 def _references(part: Slice) -> list[LevelsRow]:
     wanted = part.view.question.reference
     rows = []
-    if "district" in wanted:
-        everyone = population(part.view, everywhere=True) & part.view.meant
+    everyone = everybody(part.view) if "district" in wanted else None
+    if everyone is not None:
         rows.append(_whole(part, everyone, "district", "All schools"))
     if "nation" in wanted:
         row = nation_row(part)
@@ -167,7 +167,8 @@ def nation_row(part: Slice) -> LevelsRow | None:
         counted = float(np.count_nonzero(rows[at]))
         sums += counted * np.array([table.shares[name] for name in steps])
         weight += counted
-        size = float(np.nanmin([size, table.n or np.nan]))
+        if table.n:
+            size = table.n if size != size else min(size, table.n)
     if not weight:
         return None
     share = sums / weight

@@ -7,10 +7,13 @@ import numpy as np
 from bridge_chart.answers.coverage import coverage
 from bridge_chart.answers.frame import envelope, split_label
 from bridge_chart.answers.grouping import Group, group
+from bridge_chart.answers.measures import Wanted
+from bridge_chart.answers.normalise import Names
 from bridge_chart.answers.population import apply
 from bridge_chart.answers.slices import slices_of
 from bridge_chart.answers.view import View
-from bridge_chart.core.arrays import Integers, Mask
+from bridge_chart.answers.yardstick import figures_of_students
+from bridge_chart.core.arrays import Floats, Integers, Mask
 from bridge_chart.core.distributions import normal_quantile, t_two_sided
 from bridge_chart.core.gaps.make_up import make_up
 from bridge_chart.core.trust.discoveries import discoveries
@@ -32,7 +35,8 @@ def made_up_of(views: list[View]) -> Answer:
             next_step="Choose a set, for example those below expectation.",
         )
     part = slices_of(views[:1])[0]
-    base = part.people & view.meant
+    everyone = part.people & view.meant
+    base = everyone & _knowable(view, view.question.focus)
     filters = [apply(condition, view) for condition in view.question.focus]
     inside = np.logical_and.reduce([f.mask for f in filters]) & base
     entries, unknown = _entries(view, base, inside)
@@ -42,6 +46,7 @@ def made_up_of(views: list[View]) -> Answer:
         set_size=int(inside.sum()),
         rest_size=int(base.sum() - inside.sum()),
         unknown=unknown,
+        left_out=int(everyone.sum() - base.sum()),
         entries=entries,
         narrow=list(view.question.focus),
     )
@@ -55,6 +60,7 @@ def made_up_of(views: list[View]) -> Answer:
             name="Make-up of a set",
             says=[
                 "Each category's share in the set, beside its share in the rest.",
+                "Students who lack the figures that decide are in neither. "
                 "Ratio of the two with its 95% interval; small cells by Fisher's exact test.",
                 "More or fewer is said only where it holds with 5% false discoveries over all "
                 "categories shown.",
@@ -63,6 +69,31 @@ def made_up_of(views: list[View]) -> Answer:
             page="methods/make-up.md",
         ),
     )
+
+
+def _knowable(view: View, conditions: list[q.Condition]) -> Mask:
+    """Students of whom it can be said whether they are in the set: each condition on measures
+    needs a value of at least one of them."""
+    out = np.ones(view.snapshot.students, bool)
+    for condition in conditions:
+        values = [~np.isnan(v) for v in _figures_in(view, condition)]
+        if values:
+            out &= np.logical_or.reduce(values)
+    return out
+
+
+def _figures_in(view: View, condition: q.Condition) -> list[Floats]:
+    if isinstance(condition, q.AnyOf):
+        return [v for c in condition.any_ for v in _figures_in(view, c)]
+    if isinstance(condition, q.AllOf):
+        return [v for c in condition.all_ for v in _figures_in(view, c)]
+    if isinstance(condition, q.Not):
+        return _figures_in(view, condition.not_)
+    if not isinstance(condition, q.MeasureIs):
+        return []
+    names = Names(view.snapshot, view.sets)
+    own = names.quantity(condition.measure, Wanted(steps=condition.level is not None))
+    return [figures_of_students(view.snapshot, own)]
 
 
 def _dimensions(view: View) -> list[q.Dimension]:
@@ -154,7 +185,8 @@ def _readings(body: MakeUpBody) -> list[Reading]:
     said = [Reading(kind="list", rows=[], text=head)]
     found = [e for e in body.entries if e.verdict in ("more", "fewer")]
     found.sort(key=lambda e: -abs(e.set_share - e.rest_share))
-    for entry in found[:5]:
+    # Of a characteristic with two values the one says what the other says.
+    for entry in list({e.dimension: e for e in reversed(found)}.values())[::-1][:5]:
         text = (
             f"{entry.dimension}: {entry.label} is {100 * entry.set_share:.0f}% of the set "
             f"({entry.in_set} of {body.set_size}) and {100 * entry.rest_share:.0f}% of the rest."

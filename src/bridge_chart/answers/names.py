@@ -51,6 +51,12 @@ class Places:
             )
         return one_of("class", ref, [*full, *short])
 
+    def student(self, ref: q.Ref) -> int:
+        """A student is named by the opaque id alone, never by number or name."""
+        if isinstance(ref, int) and (self.snapshot.student_ids == ref).any():
+            return ref
+        raise nowhere("student", ref, [])
+
     def teacher(self, ref: q.Ref) -> str:
         if ref not in self.snapshot.staff:
             raise nowhere("teacher", ref, [])

@@ -35,7 +35,7 @@ def national(snapshot: Snapshot, quantity: Quantity) -> Held:
         out[rows] = mean
         used.append(named(quantity.key, table))
         if table.n:
-            smallest = float(np.nanmin([smallest, table.n]))
+            smallest = table.n if smallest != smallest else min(smallest, table.n)
     if not used:
         raise NotFound(
             f"There are no national figures for {quantity.label} in {quantity.score_name}s.",

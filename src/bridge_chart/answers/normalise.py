@@ -150,6 +150,7 @@ class Names(Measures):
             "class": self.school_class,
             "year_level": whole_number,
             "teacher": self.teacher,
+            "student": self.student,
         }
         find = finders.get(c.field)
         if find is None:
@@ -180,7 +181,7 @@ class Names(Measures):
                     ]
                 }
             )
-        if d.field != "course" and d.of is None:
+        if d.field not in ("course", "student") and d.of is None:
             return d
         raise not_yet("this kind of split")
 

@@ -76,8 +76,7 @@ def pooled(view: View, out: Outcome, grouping: Grouping) -> Pooled | None:
     the question's conditions choose rows of it and never refit it."""
     if why_not_pooled(view, grouping) is not None:
         return None
-    split = view.question.split[0]
-    assert isinstance(split, q.ByField)
+    split = next(d for d in view.question.split if isinstance(d, q.ByField))
     level = _levels(view)[0]
     name = f"pooled {view.quantity.name} {view.against!r} {split.field} {level}"
     found = kept_for(view.snapshot, name, lambda: _fit(view, out, split.field, level))
@@ -85,7 +84,10 @@ def pooled(view: View, out: Outcome, grouping: Grouping) -> Pooled | None:
         return None
     effects, identities = found
     place = {int(identity): n for n, identity in enumerate(identities)}
-    at = np.array([place.get(n, -1) for n in _positions(view, grouping, split.field)])
+    positions = _positions(view, grouping, split.field)
+    at = np.array([place.get(n, -1) for n in positions], np.int64)
+    if not (at >= 0).any():
+        return None
     ranks = rank_intervals(_only(effects, at[at >= 0]))
 
     def pick(values: Floats) -> Floats:

@@ -28,6 +28,26 @@ def population(view: View, *, everywhere: bool = False) -> Mask:
     return mask if everywhere else mask & view.in_scope
 
 
+def everybody(view: View) -> Mask | None:
+    """Whom the reference row is about: everyone who meets the conditions in any school; where a
+    class or a teacher is asked about, those of the same year levels. None: it is the population
+    itself, so a reference would say the same twice."""
+    mask = population(view, everywhere=True) & view.meant
+    own = population(view) & view.meant
+    if any(_names_class(c) for c in view.question.who.all_):
+        levels = np.unique(np.asarray(view.roll.year_level)[own])
+        mask &= np.isin(view.roll.year_level, levels)
+    if not view.question.split and np.array_equal(mask, own):
+        return None
+    return mask
+
+
+def _names_class(condition: q.Condition) -> bool:
+    if isinstance(condition, q.AnyOf):
+        return all(_names_class(c) for c in condition.any_)
+    return isinstance(condition, q.FieldIs) and condition.field in ("class", "teacher")
+
+
 def members(view: View, who: q.Who) -> Mask:
     """Students of another population than the question's own. In a scope that is not the whole
     district it is either everybody's (no place is named) or within the scope."""
@@ -48,6 +68,8 @@ def names_place(condition: q.Condition) -> bool:
         return any(names_place(c) for c in condition.all_)
     if isinstance(condition, q.Not):
         return names_place(condition.not_)
+    if isinstance(condition, q.FieldIs) and condition.field == "student":
+        return True
     return isinstance(condition, q.InSet) or _is_place(condition)
 
 
@@ -73,6 +95,8 @@ def who_text(view: View) -> str:
     places = [apply(c, view).text for c in conditions if _is_place(c)]
     others = len(conditions) - len(levels) - len(places)
     who = " and ".join(levels) or "All students"
+    if view.question.who.as_of == "today":
+        who = f"today's {who[:1].lower()}{who[1:]}" if not levels else f"today's {who}"
     where = " and ".join(places) or ("all schools" if view.scope.whole else own_text(view))
     return f"{who} in {where}" + (f", {others} more" if others else "")
 
@@ -146,6 +170,9 @@ def _by_field(c: q.FieldIs, view: View) -> Filter:
         at = [-1 if v is None else ids.index(int(v)) for v in wanted]
         words = [view.school_name(x) if x >= 0 else "no school" for x in at]
         return Filter(among(roll.school, at), " or ".join(words))
+    if c.field == "student":
+        named = np.isin(view.snapshot.student_ids, [int(v) for v in wanted if v is not None])
+        return Filter(named, f"{int(named.sum())} chosen student{'s'[: int(named.sum()) != 1]}")
     classes = view.snapshot.classes
     if c.field == "class":
         held = [at for at, item in enumerate(classes) if item.id in wanted]

@@ -10,7 +10,7 @@ from bridge_chart.core.gaps.two_way import two_way
 from bridge_chart.core.trust.chance import chance_line, heterogeneity
 from bridge_chart.core.trust.verdicts import FEWEST_FOR_VERDICT
 from bridge_chart.terms.answer import Reading, Row
-from bridge_chart.terms.wording import count, interval, listed, number, plural, share_of_sd
+from bridge_chart.terms.wording import count, interval, listed, number, plural, share_of_sd, signed
 
 NAMED_APART = 3
 
@@ -40,15 +40,30 @@ def _of_several(parts: list[Slice], rows: list[Row]) -> list[Reading]:
         mine = [row for row in rows if row.measure == part.view.quantity.name]
         beyond = [row for row in mine if row.verdict in ("behind", "ahead")]
         beyond.sort(key=lambda row: row.span or 0.0)
-        for row in [*beyond[:1], *(beyond[-1:] if len(beyond) > 1 else [])]:
-            said.append(_one(part, row.verdict, row))
+        ends = [*beyond[:1], *(beyond[-1:] if len(beyond) > 1 else [])]
+        said += [_one(part, row.verdict, row) for row in ends]
         said += _ranked(mine, part.grouping, part.view.quantity.key.about)
     if not parts[0].out.spans:
         said += _ends(rows)
     elif not any(row.verdict in ("behind", "ahead") for row in rows):
-        text = "No row differs from its yardstick by more than chance would give; don't rank them."
-        said.append(Reading(kind="unclear", rows=[], text=text))
+        said += _furthest(parts, rows)
     return said + _few(rows)
+
+
+def _furthest(parts: list[Slice], rows: list[Row]) -> list[Reading]:
+    """The rows that lie furthest below, said as what they are: not told from chance."""
+    text = "No row differs from its yardstick by more than chance would give; don't rank them."
+    said = [Reading(kind="unclear", rows=[], text=text)]
+    below = sorted((r for r in rows if (r.span or 0.0) < 0), key=lambda r: r.span or 0.0)[:2]
+    spans = [
+        f"{row.label} ({signed(row.span or 0.0)}, 95% interval "
+        f"{interval(row.low or 0.0, row.high or 0.0)}, {count(row.n, 'student')})"
+        for row in below if row.low is not None
+    ]  # fmt: skip
+    if spans:
+        text = f"Furthest below in this sample: {' and '.join(spans)}."
+        said.append(Reading(kind="list", rows=[row.key for row in below], text=text))
+    return said
 
 
 def _ends(rows: list[Row]) -> list[Reading]:
@@ -174,6 +189,14 @@ def _one(part: Slice, kind: str, row: Row) -> Reading:
     unit = part.view.quantity.unit.removeprefix("scaled-score ")
     unit = "percentage points" if unit == "%" else unit
     size = f"{number(abs(row.span))} {unit}"
+    held = part.out.held
+    if held is not None and held.kind == "earlier":
+        way = "up" if row.span > 0 else "down"
+        text = (
+            f"{row.label} went {way} by {size} since {held.words} "
+            f"(95% interval {interval(row.low, row.high)}, {count(row.n, 'student')})."
+        )
+        return Reading(kind=row.verdict, rows=[row.key], text=text)
     text = (
         f"{row.label} is {size} {kind} {'of ' if kind == 'ahead' else ''}{_whom(part)} "
         f"(95% interval {interval(row.low, row.high)}, {count(row.n, 'student')})."

@@ -14,6 +14,7 @@ from bridge_chart.answers.population import apply
 from bridge_chart.answers.view import View
 from bridge_chart.core.arrays import Mask
 from bridge_chart.core.describing.describe import Description, moments
+from bridge_chart.core.distributions import t_two_sided
 from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW, verdicts
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Row, RowStep
@@ -121,15 +122,16 @@ def _pooled_columns(found: Pooled, figures: Figures, out: Outcome) -> dict[str, 
 
 def _pooled_verdicts(found: Pooled, figures: Figures, out: Outcome) -> list[str]:
     """From the shrunken estimate, its reliability and its normal interval."""
-    from bridge_chart.core.distributions import t_two_sided
-
     with np.errstate(invalid="ignore", divide="ignore"):
         p = t_two_sided(found.estimate / found.se, np.full(len(found.se), np.inf))
     many = np.full(len(found.se), np.inf)
-    return verdicts(
+    told = verdicts(
         found.estimate, found.low, found.high, p, figures.values.n, many, out.sd,
         np.nan_to_num(found.reliability),
     )  # fmt: skip
+    # No variance between the groups was found: each is as the district, without a bar.
+    none = np.isfinite(found.estimate) & ~np.isfinite(found.se)
+    return ["unclear" if flat else verdict for flat, verdict in zip(none, told, strict=True)]
 
 
 def _focus(part: Slice) -> dict[str, list[Any]]:

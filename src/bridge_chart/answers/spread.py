@@ -7,7 +7,7 @@ import numpy as np
 from bridge_chart.answers.coverage import coverage
 from bridge_chart.answers.frame import envelope
 from bridge_chart.answers.grouping import Group, Grouping
-from bridge_chart.answers.population import population
+from bridge_chart.answers.population import everybody
 from bridge_chart.answers.quantities import cuts_by_year_level
 from bridge_chart.answers.rows import Slice
 from bridge_chart.answers.slices import measure_dimension, one_axis, slices_of
@@ -39,7 +39,7 @@ def spread(views: list[View]) -> Answer:
     split = any(len(part.grouping.groups) > 1 for part in parts)
     curves: list[Curve] = []
     for part, name in zip(parts, names, strict=False):
-        if "district" in views[0].question.reference and (split or len(parts) == 1):
+        if "district" in views[0].question.reference and split:
             curves += _curves(_everyone(part), edges, points, name, reference=True)
         curves += _curves(part, edges, points, name if len(parts) > 1 else "")
     covered = [coverage(part.view, part.people, part.out.reasons) for part in parts]
@@ -75,7 +75,9 @@ def _as_one(part: Slice) -> Slice:
 
 
 def _everyone(part: Slice) -> Slice:
-    mask = population(part.view, everywhere=True) & part.view.meant
+    mask = everybody(part.view)
+    if mask is None:
+        mask = np.zeros(len(part.people), bool)
     at = np.flatnonzero(mask)
     one = Grouping("", [Group("district", "All schools", [])], at, np.zeros(len(at), np.int16),
                    False, False)  # fmt: skip

@@ -158,6 +158,15 @@ class View:
         if roll is None:
             return np.ones(self.snapshot.students, bool)
         status = np.asarray(self.snapshot.status(self.measure))
+        claimed = [
+            ~np.isnan(self.snapshot.values(m))
+            for m in self.snapshot.measures
+            if m.sitting == self.measure.sitting and m.role != "result"
+        ]
+        if claimed:
+            # Whoever has a target or a prediction was meant to sit; others did not take it.
+            entered = np.logical_or.reduce(claimed)
+            return np.asarray(entered | (status != STATUSES.index("no_row")))
         has = (status != STATUSES.index("no_row")) | ~np.isnan(self.snapshot.values(self.measure))
         levels = np.asarray(roll.year_level).astype(np.intp) + 1
         everyone = np.bincount(levels[roll.school >= 0], minlength=130)

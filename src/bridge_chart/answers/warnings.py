@@ -28,7 +28,7 @@ def warnings_of(parts: list[Slice], covered: list[Coverage], rows: list[Row]) ->
             _low_coverage(one),
             _unlike(view, out, people),
             _piled_up(out, people),
-            _set_aside(one),
+            _set_aside(view, one),
             _levels_mixed(view, out, people),
             _forms_mixed(view, out, people),
         ]
@@ -89,12 +89,12 @@ def _overlap(rows: list[Row]) -> Warn | None:
     return Warn(code="overlap", text=text)
 
 
-def _set_aside(covered: Coverage) -> Warn | None:
+def _set_aside(view: View, covered: Coverage) -> Warn | None:
     if not covered.set_aside:
         return None
     verb = "is" if covered.set_aside == 1 else "are"
     rows = count(covered.set_aside, "row")
-    text = f"{rows} of this sitting {verb} set aside at intake and in no figure."
+    text = f"{rows} of {view.measure.label} {verb} set aside at intake and in no figure."
     return Warn(code="set_aside", text=text)
 
 

@@ -106,6 +106,8 @@ def write_survey_tables(out: Path, rng: np.random.Generator) -> dict[str, Any]:
                     level_of(values, np.full(len(values), level)), return_counts=True
                 )
                 shares = dict(zip(names.tolist(), (counts / counts.sum()).tolist(), strict=True))
+                figures.append(about | {"Score": "level", "Statistic": "n", "Of": "",
+                                        "Value": len(values)})  # fmt: skip
                 figures += [
                     about | {"Score": "level", "Statistic": "share", "Of": name,
                              "Value": round(shares.get(name, 0.0), 4)}

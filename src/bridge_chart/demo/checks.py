@@ -20,10 +20,10 @@ YEAR_LEVELS = (7, 8, 9)
 FORMS = ("A", "B")
 MAXIMA = (1, 1, 2, 1, 1, 2)
 """Marks of the six questions of a strand."""
-WORDS_EFFECT = -1.1
+WORDS_EFFECT = -1.6
 """Log-odds that English learners lose in “Problems in words” beyond their score."""
-CLASS_EFFECT = -1.0
-WEAK_CLASS = ("Netherby", "8A")
+CLASS_EFFECT = -1.7
+WEAK_CLASS = ("Netherby", "8B")
 WEAK_STRANDS = ("Fractions", "Shape and space")
 """Log-odds that one class loses in two strands."""
 FORM_B_HARDER = 0.25

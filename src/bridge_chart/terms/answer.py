@@ -310,13 +310,15 @@ class MakeUpEntry(Value):
 
 
 class MakeUpBody(Value):
-    """Make-up: who the set is, against the rest of the population."""
+    """Make-up: who the set is, against the rest of the population. `left_out`: those of whom it
+    cannot be said whether they are in the set; `unknown`: in the set, some characteristic is."""
 
     show: Literal["make_up"]
     set_label: str
     set_size: int
     rest_size: int
     unknown: int
+    left_out: int = 0
     entries: list[MakeUpEntry]
     narrow: list[Condition]
 

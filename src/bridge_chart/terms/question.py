@@ -135,7 +135,7 @@ What = Annotated[
 ]
 
 # ── C: conditions ────────────────────────────────────────────────────────────
-FieldName = Literal["school", "year_level", "class", "teacher", "course"]
+FieldName = Literal["school", "year_level", "class", "teacher", "course", "student"]
 
 
 class FieldIs(Strict):

@@ -74,6 +74,144 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The groups that may be used in a question. */
+        get: operations["groups"];
+        put?: never;
+        /** Save a group. */
+        post: operations["saveGroup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a group out of use. */
+        delete: operations["retireGroup"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Saved questions: one's own and shared ones. */
+        get: operations["questions"];
+        put?: never;
+        /** Save a question under a name. */
+        post: operations["saveQuestion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/questions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a saved question away. */
+        delete: operations["retireQuestion"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notes/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The notes on a question's answer. */
+        post: operations["notes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a note. */
+        post: operations["addNote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a note of one's own away. */
+        delete: operations["removeNote"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Students, classes, schools, tests, saved questions and groups. */
+        get: operations["find"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drafts": {
         parameters: {
             query?: never;
@@ -286,6 +424,8 @@ export interface components {
             characteristics: components["schemas"]["CharacteristicOptions"][];
             /** Measures */
             measures: components["schemas"]["MeasureOption"][];
+            /** Groups */
+            groups: components["schemas"]["Group"][];
         };
         /** CharacteristicOptions */
         CharacteristicOptions: {
@@ -296,7 +436,43 @@ export interface components {
             /** Options */
             options: components["schemas"]["Option"][];
         };
-        /** MeasureOption */
+        /**
+         * ClaimOption
+         * @description Targets or predictions about a sitting; `kind`: which target.
+         */
+        ClaimOption: {
+            /** Role */
+            role: string;
+            /** Kind */
+            kind: string | null;
+            /** Label */
+            label: string;
+        };
+        /**
+         * Group
+         * @description A saved group. `kind`: a rule stays live, a list stays as it was; `own`: made by who asks.
+         */
+        Group: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "rule" | "list";
+            /** Shared */
+            shared: boolean;
+            /** Own */
+            own: boolean;
+            /** Students */
+            students: number | null;
+        };
+        /**
+         * MeasureOption
+         * @description One sitting of one test in one subject, and everything that can be asked of it.
+         */
         MeasureOption: {
             /** Key */
             key: string;
@@ -316,14 +492,28 @@ export interface components {
             sitting: string;
             /** Date */
             date: string;
-            /** Score */
-            score: string;
-            /** Score Label */
-            score_label: string;
             /** N */
             n: number;
+            /** Scores */
+            scores: components["schemas"]["ScoreOption"][];
+            /** Steps */
+            steps: string[];
+            /** Cuts */
+            cuts: string[];
+            /** Forms */
+            forms: string[];
+            /** Parts */
+            parts: components["schemas"]["PartOption"][];
+            /** Claims */
+            claims: components["schemas"]["ClaimOption"][];
             /** Has Prior */
             has_prior: boolean;
+            /** Has Earlier */
+            has_earlier: boolean;
+            /** Has Nation */
+            has_nation: boolean;
+            /** Siblings */
+            siblings: number;
         };
         /**
          * Option
@@ -334,6 +524,30 @@ export interface components {
             id: number | string | null;
             /** Label */
             label: string;
+            /** N */
+            n: number;
+        };
+        /**
+         * PartOption
+         * @description Parts of a test whose marks are kept by question.
+         */
+        PartOption: {
+            /** Kind */
+            kind: string;
+            /** Names */
+            names: string[];
+        };
+        /**
+         * ScoreOption
+         * @description A kind of score that a sitting has, with the students of the scope who have it.
+         */
+        ScoreOption: {
+            /** Score */
+            score: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
             /** N */
             n: number;
         };
@@ -357,9 +571,11 @@ export interface components {
             /** Coverage */
             coverage: components["schemas"]["Coverage"][];
             /** Body */
-            body: components["schemas"]["RowsBody"] | components["schemas"]["StudentsBody"] | components["schemas"]["StripBody"];
+            body: components["schemas"]["RowsBody"] | components["schemas"]["LevelsBody"] | components["schemas"]["SpreadBody"] | components["schemas"]["StartBody"] | components["schemas"]["TimeBody"] | components["schemas"]["MakeUpBody"] | components["schemas"]["StudentsBody"] | components["schemas"]["StripBody"];
             /** Reference */
             reference: components["schemas"]["Row"][];
+            /** Reference Levels */
+            reference_levels?: components["schemas"]["LevelsRow"][];
             /** Readings */
             readings: components["schemas"]["Reading"][];
             method: components["schemas"]["Method"];
@@ -400,10 +616,15 @@ export interface components {
         AgainstThreshold: {
             threshold: components["schemas"]["ThresholdSpec"];
         };
+        /** AllOf */
+        AllOf: {
+            /** All */
+            all: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[];
+        };
         /** AnyOf */
         AnyOf: {
             /** Any */
-            any: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["Not"])[];
+            any: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[];
         };
         /** AsOfDate */
         AsOfDate: {
@@ -425,14 +646,27 @@ export interface components {
             /** Back */
             back: number;
         };
+        /**
+         * BandIs
+         * @description The third of the district in which a student started; null: no such score.
+         */
+        BandIs: {
+            /** Band */
+            band: components["schemas"]["Measure"] | components["schemas"]["Derived"];
+            /** In */
+            in: (("low" | "middle" | "high") | null)[];
+        };
         /** Basis */
         Basis: {
             who: components["schemas"]["Who"];
         };
-        /** ByBand */
+        /**
+         * ByBand
+         * @description Thirds of the district by a measure; “prior”: by the yardstick's own starting score.
+         */
         ByBand: {
             /** Band */
-            band: components["schemas"]["Measure"] | components["schemas"]["Derived"];
+            band: (components["schemas"]["Measure"] | components["schemas"]["Derived"]) | "prior";
             /**
              * Scheme
              * @default null
@@ -455,7 +689,7 @@ export interface components {
              * Field
              * @enum {string}
              */
-            field: "school" | "year_level" | "class" | "teacher" | "course";
+            field: "school" | "year_level" | "class" | "teacher" | "course" | "student";
             /**
              * Of
              * @default null
@@ -528,6 +762,118 @@ export interface components {
             }[];
         };
         /**
+         * Curve
+         * @description One group's distribution: counts per bin, the share at or above each score, the box.
+         */
+        Curve: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Measure */
+            measure: string;
+            /** N */
+            n: number;
+            /** Missing */
+            missing: number;
+            /** Counts */
+            counts: number[];
+            /** At */
+            at: number[];
+            /** Share */
+            share: number[];
+            /** Low */
+            low: number[];
+            /** High */
+            high: number[];
+            /**
+             * Mean
+             * @default null
+             */
+            mean: number | null;
+            /**
+             * Sd
+             * @default null
+             */
+            sd: number | null;
+            /**
+             * Minimum
+             * @default null
+             */
+            minimum: number | null;
+            /**
+             * P10
+             * @default null
+             */
+            p10: number | null;
+            /**
+             * Q1
+             * @default null
+             */
+            q1: number | null;
+            /**
+             * Median
+             * @default null
+             */
+            median: number | null;
+            /**
+             * Q3
+             * @default null
+             */
+            q3: number | null;
+            /**
+             * P90
+             * @default null
+             */
+            p90: number | null;
+            /**
+             * Maximum
+             * @default null
+             */
+            maximum: number | null;
+            /**
+             * Undefined
+             * @default null
+             */
+            undefined: string | null;
+            /**
+             * Narrow
+             * @default null
+             */
+            narrow: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[] | null;
+        };
+        /** Cut */
+        Cut: {
+            /** Step */
+            step: string;
+            /** Year Level */
+            year_level: number | null;
+            /** Lowest */
+            lowest: number;
+        };
+        /**
+         * CutLine
+         * @description A boundary or cut score; `year_level`: where it differs by it.
+         */
+        CutLine: {
+            /** Label */
+            label: string;
+            /** At */
+            at: number;
+        };
+        /**
+         * Density
+         * @description Counts of students in cells of a grid, where there are too many for dots.
+         */
+        Density: {
+            /** X Edges */
+            x_edges: number[];
+            /** Y Edges */
+            y_edges: number[];
+            /** Counts */
+            counts: number[][];
+        };
+        /**
          * Derived
          * @description A figure worked out for each student from a measure.
          */
@@ -555,10 +901,40 @@ export interface components {
              */
             rule: number | string | null;
         };
+        /**
+         * Dots
+         * @description Students as columns: start, outcome, group; `student` is an opaque id.
+         */
+        Dots: {
+            /** Student */
+            student: number[];
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
+            /** Group */
+            group: number[];
+            /** Focus */
+            focus: boolean[];
+        };
         /** EarlierSpec */
         EarlierSpec: {
             /** Measure */
             measure: components["schemas"]["Measure"] | components["schemas"]["Derived"];
+        };
+        /**
+         * ExpectedLine
+         * @description What similar starters reach, for one year level, over the range of its starts.
+         */
+        ExpectedLine: {
+            /** Label */
+            label: string;
+            /** N */
+            n: number;
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
         };
         /**
          * FieldIs
@@ -569,7 +945,7 @@ export interface components {
              * Field
              * @enum {string}
              */
-            field: "school" | "year_level" | "class" | "teacher" | "course";
+            field: "school" | "year_level" | "class" | "teacher" | "course" | "student";
             /**
              * In
              * @default null
@@ -644,6 +1020,165 @@ export interface components {
             rows?: (("measure" | "sitting" | "subject" | "part") | components["schemas"]["ByField"] | components["schemas"]["ByCharacteristic"] | components["schemas"]["ByBand"] | components["schemas"]["ByLevel"] | components["schemas"]["ByPopulations"])[];
             /** Columns */
             columns?: (("measure" | "sitting" | "subject" | "part") | components["schemas"]["ByField"] | components["schemas"]["ByCharacteristic"] | components["schemas"]["ByBand"] | components["schemas"]["ByLevel"] | components["schemas"]["ByPopulations"])[];
+        };
+        /**
+         * LevelsBody
+         * @description Levels: shares around the pass line. `pass_at`: the first step that passes.
+         */
+        LevelsBody: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            show: "levels";
+            /** Dimension */
+            dimension: string;
+            /**
+             * Within
+             * @default null
+             */
+            within: string | null;
+            /** Steps */
+            steps: components["schemas"]["StepInfo"][];
+            /** Pass At */
+            pass_at: number | null;
+            /** Rows */
+            rows: components["schemas"]["LevelsRow"][];
+        };
+        /**
+         * LevelsRow
+         * @description Counts of one group in each step, lowest first; shares are of `n`, those who have one.
+         *
+         *     `at_or_above`: the share that reached the step or better; `narrow`: what opens each count.
+         *     `means`: further figures of the same sitting, by their score.
+         */
+        LevelsRow: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Path */
+            path?: components["schemas"]["RowStep"][];
+            /** Measure */
+            measure: string;
+            /** N */
+            n: number;
+            /** Missing */
+            missing: number;
+            /** Counts */
+            counts: number[];
+            /** Share */
+            share: (number | null)[];
+            /** At Or Above */
+            at_or_above: (number | null)[];
+            /**
+             * Pass Count
+             * @default null
+             */
+            pass_count: number | null;
+            /**
+             * Pass Share
+             * @default null
+             */
+            pass_share: number | null;
+            /**
+             * Pass Low
+             * @default null
+             */
+            pass_low: number | null;
+            /**
+             * Pass High
+             * @default null
+             */
+            pass_high: number | null;
+            /** Means */
+            means?: {
+                [key: string]: number | null;
+            };
+            /**
+             * Overlap
+             * @default false
+             */
+            overlap: boolean;
+            /**
+             * Open
+             * @default true
+             */
+            open: boolean;
+            /**
+             * Undefined
+             * @default null
+             */
+            undefined: string | null;
+            /**
+             * Narrow
+             * @default null
+             */
+            narrow: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[][] | null;
+        };
+        /**
+         * MakeUpBody
+         * @description Make-up: who the set is, against the rest of the population. `left_out`: those of whom it
+         *     cannot be said whether they are in the set; `unknown`: in the set, some characteristic is.
+         */
+        MakeUpBody: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            show: "make_up";
+            /** Set Label */
+            set_label: string;
+            /** Set Size */
+            set_size: number;
+            /** Rest Size */
+            rest_size: number;
+            /** Unknown */
+            unknown: number;
+            /**
+             * Left Out
+             * @default 0
+             */
+            left_out: number;
+            /** Entries */
+            entries: components["schemas"]["MakeUpEntry"][];
+            /** Narrow */
+            narrow: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[];
+        };
+        /**
+         * MakeUpEntry
+         * @description One value of a characteristic: its share in the set and in everyone else.
+         */
+        MakeUpEntry: {
+            /** Dimension */
+            dimension: string;
+            /** Label */
+            label: string;
+            /** In Set */
+            in_set: number;
+            /** In Rest */
+            in_rest: number;
+            /** Set Share */
+            set_share: number;
+            /** Rest Share */
+            rest_share: number;
+            /** Everyone Share */
+            everyone_share: number;
+            /** Ratio */
+            ratio: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** P */
+            p: number | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "more" | "fewer" | "alike" | "few";
+            /** Narrow */
+            narrow: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[];
         };
         /**
          * Measure
@@ -730,6 +1265,8 @@ export interface components {
             maximum: number | null;
             /** Decimals */
             decimals: number;
+            /** Cuts */
+            cuts?: components["schemas"]["Cut"][];
         };
         /**
          * MeasureIs
@@ -837,7 +1374,7 @@ export interface components {
             /** N */
             n: number;
             /** Narrow */
-            narrow: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["Not"])[];
+            narrow: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[];
         };
         /** NationSpec */
         NationSpec: {
@@ -850,7 +1387,7 @@ export interface components {
         /** Not */
         Not: {
             /** Not */
-            not: components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["Not"];
+            not: components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"];
         };
         /** Page */
         Page: {
@@ -1003,7 +1540,7 @@ export interface components {
              * Focus
              * @default null
              */
-            focus: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["Not"])[] | null;
+            focus: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[] | null;
             /** Reference */
             reference?: ("district" | "school" | "nation")[];
             /** Sort */
@@ -1024,7 +1561,7 @@ export interface components {
         /** Reading */
         Reading: {
             /** Kind */
-            kind: ("ahead" | "behind" | "alike" | "unclear" | "few" | "none") | ("chance" | "list" | "size" | "coverage");
+            kind: ("ahead" | "behind" | "alike" | "unclear" | "few" | "none") | ("chance" | "list" | "size" | "coverage" | "pass" | "trust");
             /** Rows */
             rows: string[];
             /** Text */
@@ -1063,6 +1600,8 @@ export interface components {
             key: string;
             /** Label */
             label: string;
+            /** Path */
+            path?: components["schemas"]["RowStep"][];
             /** Measure */
             measure: string;
             /** N */
@@ -1181,6 +1720,26 @@ export interface components {
              */
             focus: boolean;
             /**
+             * Focus N
+             * @default null
+             */
+            focus_n: number | null;
+            /**
+             * Focus Value
+             * @default null
+             */
+            focus_value: number | null;
+            /**
+             * Focus Low
+             * @default null
+             */
+            focus_low: number | null;
+            /**
+             * Focus High
+             * @default null
+             */
+            focus_high: number | null;
+            /**
              * Open
              * @default true
              */
@@ -1194,11 +1753,22 @@ export interface components {
              * Narrow
              * @default null
              */
-            narrow: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["Not"])[] | null;
+            narrow: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[] | null;
+        };
+        /**
+         * RowStep
+         * @description One step of the way to a row: a group of a split, or a measure.
+         */
+        RowStep: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
         };
         /**
          * RowsBody
-         * @description Spans and Table: the same rows, drawn or listed.
+         * @description Spans and Table: the same rows, drawn or listed. `within`: what the rows of a group are,
+         *     where there are two dimensions (the second split, or the measure).
          */
         RowsBody: {
             /**
@@ -1208,6 +1778,11 @@ export interface components {
             show: "spans" | "table";
             /** Dimension */
             dimension: string;
+            /**
+             * Within
+             * @default null
+             */
+            within: string | null;
             /** Rows */
             rows: components["schemas"]["Row"][];
         };
@@ -1217,6 +1792,15 @@ export interface components {
             text: string;
             /** Opens */
             opens: boolean;
+        };
+        /** Series */
+        Series: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Points */
+            points: components["schemas"]["TimePoint"][];
         };
         /**
          * Slots
@@ -1242,6 +1826,64 @@ export interface components {
              * @enum {string}
              */
             dir: "asc" | "desc";
+        };
+        /**
+         * SpreadBody
+         * @description Spread: histogram, box and share at or above, on one axis.
+         */
+        SpreadBody: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            show: "spread";
+            /** Dimension */
+            dimension: string;
+            /** Unit */
+            unit: string;
+            /** Edges */
+            edges: number[];
+            /** Curves */
+            curves: components["schemas"]["Curve"][];
+            /** Cuts */
+            cuts: components["schemas"]["CutLine"][];
+        };
+        /**
+         * StartBody
+         * @description Start to now: prior against outcome, with what is expected.
+         */
+        StartBody: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            show: "start_to_now";
+            /** X Label */
+            x_label: string;
+            /** Y Label */
+            y_label: string;
+            /** Groups */
+            groups: components["schemas"]["RowStep"][];
+            /** N */
+            n: number;
+            /** Missing */
+            missing: number;
+            /** Correlation */
+            correlation: number | null;
+            dots: components["schemas"]["Dots"] | null;
+            density: components["schemas"]["Density"] | null;
+            /** Lines */
+            lines: components["schemas"]["ExpectedLine"][];
+        };
+        /**
+         * StepInfo
+         * @description A level or grade; `passes`: it is at or above the pass line.
+         */
+        StepInfo: {
+            /** Name */
+            name: string;
+            /** Passes */
+            passes: boolean;
         };
         /** StripBody */
         StripBody: {
@@ -1353,6 +1995,77 @@ export interface components {
             /** Rule */
             rule: number | string;
         };
+        /**
+         * TimeBody
+         * @description Over time: one line for each group, a point for each sitting.
+         */
+        TimeBody: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            show: "over_time";
+            /** Dimension */
+            dimension: string;
+            /** Unit */
+            unit: string;
+            /** What */
+            what: string;
+            /** Series */
+            series: components["schemas"]["Series"][];
+        };
+        /**
+         * TimePoint
+         * @description A group at one sitting. `change`: from the sitting before, of the same students.
+         */
+        TimePoint: {
+            /** Measure */
+            measure: string;
+            /** Label */
+            label: string;
+            /** Date */
+            date: string;
+            /** N */
+            n: number;
+            /** Missing */
+            missing: number;
+            /** Value */
+            value: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /**
+             * Change
+             * @default null
+             */
+            change: number | null;
+            /**
+             * Change Low
+             * @default null
+             */
+            change_low: number | null;
+            /**
+             * Change High
+             * @default null
+             */
+            change_high: number | null;
+            /**
+             * Change N
+             * @default 0
+             */
+            change_n: number;
+            /**
+             * Undefined
+             * @default null
+             */
+            undefined: string | null;
+            /**
+             * Narrow
+             * @default null
+             */
+            narrow: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[] | null;
+        };
         /** Warn */
         Warn: {
             /** Code */
@@ -1378,7 +2091,137 @@ export interface components {
              */
             as_of: ("sitting" | "today") | components["schemas"]["AsOfSitting"] | components["schemas"]["AsOfYear"] | components["schemas"]["AsOfDate"];
             /** All */
-            all?: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["Not"])[];
+            all?: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[];
+        };
+        /** GroupList */
+        GroupList: {
+            /** Groups */
+            groups: components["schemas"]["Group"][];
+        };
+        /**
+         * NewGroup
+         * @description Whom the question asks about, as a live rule or as the list that it is now.
+         */
+        NewGroup: {
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "rule" | "list";
+            /**
+             * Shared
+             * @default false
+             */
+            shared: boolean;
+            question: components["schemas"]["Question"];
+        };
+        /** QuestionList */
+        QuestionList: {
+            /** Questions */
+            questions: components["schemas"]["SavedQuestion"][];
+        };
+        /**
+         * SavedQuestion
+         * @description A question under a name. Opened, it is asked of the newest data unless it names a version.
+         */
+        SavedQuestion: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Shared */
+            shared: boolean;
+            /** Own */
+            own: boolean;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            question: components["schemas"]["Question"];
+        };
+        /** NewQuestion */
+        NewQuestion: {
+            /** Name */
+            name: string;
+            /**
+             * Shared
+             * @default false
+             */
+            shared: boolean;
+            question: components["schemas"]["Question"];
+        };
+        /** NoteList */
+        NoteList: {
+            /** Notes */
+            notes: components["schemas"]["Note"][];
+        };
+        /**
+         * Note
+         * @description A remark on an answer. `version`: what was on screen when it was written.
+         */
+        Note: {
+            /** Id */
+            id: number;
+            /** Text */
+            text: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Own */
+            own: boolean;
+            /** Version */
+            version: number;
+        };
+        /** OnQuestion */
+        OnQuestion: {
+            question: components["schemas"]["Question"];
+        };
+        /** NewNote */
+        NewNote: {
+            /** Text */
+            text: string;
+            question: components["schemas"]["Question"];
+        };
+        /** FoundList */
+        FoundList: {
+            /** Found */
+            found: components["schemas"]["Found"][];
+        };
+        /**
+         * Found
+         * @description One thing found. `who`: the condition that asks about it; `what`: the measure;
+         *     `question`: a saved question.
+         */
+        Found: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "student" | "class" | "school" | "test" | "question" | "group";
+            /** Id */
+            id: number | string;
+            /** Label */
+            label: string;
+            /** Detail */
+            detail: string;
+            /**
+             * Who
+             * @default null
+             */
+            who: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"]) | null;
+            /** @default null */
+            what: components["schemas"]["Measure"] | null;
+            /** @default null */
+            question: components["schemas"]["Question"] | null;
         };
         /** DraftList */
         DraftList: {
@@ -1410,7 +2253,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "roster" | "results";
+            kind: "roster" | "results" | "scale" | "questions" | "national";
             /** Name */
             name: string;
             /** Encoding */
@@ -1490,7 +2333,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "roster" | "results";
+            kind: "roster" | "results" | "scale" | "questions" | "national";
             /** Title */
             title: string;
             /** Version */
@@ -1501,7 +2344,7 @@ export interface components {
             roles: components["schemas"]["Choice"][];
             /** Defaults */
             defaults: components["schemas"]["DefaultUsed"][];
-            picture: components["schemas"]["Picture"];
+            picture: components["schemas"]["Picture"] | null;
             /** Findings */
             findings: components["schemas"]["Finding"][];
             /** Counts */
@@ -1614,7 +2457,7 @@ export interface components {
              * Score
              * @default null
              */
-            score: ("raw" | "percent" | "scaled" | "level") | null;
+            score: ("raw" | "percent" | "scaled" | "level" | "grade") | null;
             /**
              * Date Order
              * @default null
@@ -1677,7 +2520,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "roster" | "results";
+            kind: "roster" | "results" | "scale" | "questions" | "national";
             /**
              * File
              * Format: binary
@@ -1968,6 +2811,293 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    groups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    saveGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewGroup"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Group"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    retireGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    questions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuestionList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    saveQuestion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewQuestion"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedQuestion"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    retireQuestion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    notes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OnQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    addNote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewNote"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Note"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    removeNote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    find: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundList"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {

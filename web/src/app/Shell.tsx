@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Link, Outlet } from "@tanstack/react-router";
 import { client, type Schemas } from "../api/client";
+import { Find } from "../features/find/Find";
 import { SignIn } from "../features/signin/SignIn";
 import { Popover } from "../ui/Popover";
 import { Trouble } from "../ui/Trouble";
@@ -65,6 +66,7 @@ function TopBar({ person }: { person: Schemas["Person"] }) {
 				))}
 			</nav>
 			<span className="ml-auto flex items-center">
+				<Find />
 				<Popover
 					label={`${initials}, ${person.name}, your account`}
 					title="Your account"

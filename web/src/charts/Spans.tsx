@@ -1,8 +1,8 @@
-import { useEffect, useRef, useState } from "react";
 import type { Answer, Condition, Row } from "../api/client";
 import { figure, range, signed } from "../lib/numbers";
 import { colour, MEANING, SYMBOL, tone } from "../lib/verdicts";
-import { NAME_WIDTH, ROW, type SpanMark, type SpansLayout, spansLayout } from "./spans";
+import { HEAD, NAME_WIDTH, ROW, type SpanMark, type SpansLayout, spansLayout } from "./spans";
+import { useWidth } from "./useWidth";
 
 interface Props {
 	answer: Answer;
@@ -12,17 +12,11 @@ interface Props {
 
 /** The house chart: each row's distance from the yardstick, with its interval. */
 export function Spans({ answer, against, open }: Props) {
-	const frame = useRef<HTMLDivElement>(null);
-	const [width, setWidth] = useState(740);
-	useEffect(() => {
-		if (!frame.current) return;
-		const watch = new ResizeObserver(([entry]) => entry && setWidth(entry.contentRect.width));
-		watch.observe(frame.current);
-		return () => watch.disconnect();
-	}, []);
+	const [frame, width] = useWidth<HTMLElement>();
 	if (answer.body.show !== "spans" && answer.body.show !== "table") return null;
 	const reference = answer.reference;
-	const layout = spansLayout([...reference, ...answer.body.rows], against, width);
+	const within = Boolean(answer.body.within);
+	const layout = spansLayout([...reference, ...answer.body.rows], against, width, within);
 	const pinned = layout.marks.slice(0, reference.length);
 	const rest = layout.marks.slice(reference.length);
 	const unit = answer.measures[0]?.unit ?? "";
@@ -32,7 +26,9 @@ export function Spans({ answer, against, open }: Props) {
 			aria-label={answer.sentence}
 			className="print-flow flex min-h-0 flex-1 flex-col"
 		>
-			{against && layout.origin !== null && <Heads layout={layout} />}
+			{against && layout.origin !== null && (
+				<Heads layout={layout} against={answer.slots.against} kind={yardstick(answer)} />
+			)}
 			<Rows marks={pinned} layout={layout} against={against} open={open} offset={0} />
 			<div className="print-flow mt-1.5 min-h-0 overflow-auto">
 				<Rows
@@ -41,6 +37,7 @@ export function Spans({ answer, against, open }: Props) {
 					against={against}
 					open={open}
 					offset={reference.length * ROW}
+					within={within}
 				/>
 			</div>
 			<Axis layout={layout} width={width} against={against} />
@@ -48,24 +45,39 @@ export function Spans({ answer, against, open }: Props) {
 				className="pt-1 text-center text-xs text-muted"
 				style={{ paddingLeft: NAME_WIDTH - 80 }}
 			>
-				{against ? `${unit} from expectation` : unit} · band shows 95% interval
+				{against ? `${unit} from ${answer.slots.against}` : unit} · band shows 95% interval
+				{answer.question.focus && " · diamond: those in focus"}
 			</figcaption>
 		</figure>
 	);
 }
 
-function Heads({ layout }: { layout: SpansLayout }) {
+function yardstick(answer: Answer): string {
+	return Object.keys(answer.question.against ?? {})[0] ?? "";
+}
+
+interface HeadsProps {
+	layout: SpansLayout;
+	against: string;
+	kind: string;
+}
+
+/** What the origin stands for, and what lies on either side. */
+function Heads({ layout, against, kind }: HeadsProps) {
 	const x = layout.origin ?? 0;
+	const whom = kind === "prior" ? "similar starters" : against;
+	const middle = kind === "prior" ? "where they started would predict" : against;
+	const sides = kind === "earlier" ? ["lower than", "higher than"] : ["behind", "ahead of"];
 	return (
 		<div className="relative h-9 text-xs" aria-hidden="true">
 			<span className="absolute -translate-x-1/2 font-semibold" style={{ left: x }}>
-				where they started would predict
+				{middle}
 			</span>
 			<span className="absolute top-4 -translate-x-full pr-6 text-behind" style={{ left: x }}>
-				◂ behind similar starters
+				◂ {sides[0]} {whom}
 			</span>
 			<span className="absolute top-4 pl-6 text-ahead" style={{ left: x }}>
-				ahead of similar starters ▸
+				{sides[1]} {whom} ▸
 			</span>
 		</div>
 	);
@@ -77,22 +89,20 @@ interface RowsProps {
 	against: boolean;
 	open: Props["open"];
 	offset: number;
+	within?: boolean;
 }
 
-function Rows({ marks, layout, against, open, offset }: RowsProps) {
+function Rows({ marks, layout, against, open, offset, within = false }: RowsProps) {
+	const height = marks.length ? (marks[marks.length - 1]?.y ?? 0) - offset + ROW / 2 : 0;
 	return (
 		<ul className="relative">
 			<svg className="absolute inset-0 size-full" aria-hidden="true">
 				{layout.ticks.map((tick) => (
-					<path
-						key={tick.value}
-						d={`M${tick.x} 0V${marks.length * ROW}`}
-						stroke="var(--color-line)"
-					/>
+					<path key={tick.value} d={`M${tick.x} 0V${height}`} stroke="var(--color-line)" />
 				))}
 				{layout.origin !== null && (
 					<path
-						d={`M${layout.origin} 0V${marks.length * ROW}`}
+						d={`M${layout.origin} 0V${height}`}
 						stroke="var(--color-neither)"
 						strokeWidth="1.5"
 					/>
@@ -102,8 +112,15 @@ function Rows({ marks, layout, against, open, offset }: RowsProps) {
 				))}
 			</svg>
 			{marks.map((mark) => (
-				<li key={mark.row.key} className="relative" style={{ height: ROW }}>
-					<Label row={mark.row} against={against} open={open} />
+				<li key={mark.row.key}>
+					{mark.head && (
+						<p className="flex items-end px-1 font-bold" style={{ height: HEAD }}>
+							{mark.head}
+						</p>
+					)}
+					<div className="relative" style={{ height: ROW }}>
+						<Label row={mark.row} against={against} open={open} inner={within} />
+					</div>
 				</li>
 			))}
 		</ul>
@@ -148,26 +165,51 @@ function Span({ mark, y }: { mark: SpanMark; y: number }) {
 				stroke={paint}
 				strokeWidth="2"
 			/>
+			{mark.focus !== null && (
+				<path
+					d={`M${mark.focus} ${y - 6}l5 6l-5 6l-5 -6Z`}
+					fill="var(--color-amber)"
+					stroke="var(--color-ink)"
+				/>
+			)}
 		</g>
 	);
 }
 
+interface LabelProps {
+	row: Row;
+	against: boolean;
+	open: Props["open"];
+	inner: boolean;
+}
+
 /** One row's words; the whole row is a button where its students may be opened. */
-function Label({ row, against, open }: { row: Row; against: boolean; open: Props["open"] }) {
+function Label({ row, against, open, inner }: LabelProps) {
 	const verdict = row.verdict ?? "none";
 	const value = against ? signed(row.span) : figure(row.value);
-	const pinned = row.key === "district";
+	const pinned = row.open === false;
+	const name = inner ? (row.path?.[row.path.length - 1]?.label ?? row.label) : row.label;
 	const interval = range(row.low, row.high);
 	const words = (
 		<>
-			<span className={`truncate ${pinned ? "font-bold" : "font-semibold"}`}>{row.label}</span>
+			<span className={`truncate ${pinned ? "font-bold" : "font-semibold"} ${inner ? "pl-3" : ""}`}>
+				{name}
+				{inner && <span className="sr-only">, {row.label}</span>}
+			</span>
 			<span className="text-right text-[13px] text-muted">
 				{figure(row.n, 0)}
 				<span className="sr-only"> counted, {row.missing} missing, </span>
 			</span>
 			<span />
 			<span className={`text-right font-bold whitespace-nowrap ${tone(verdict)}`}>
-				{value || <span className="text-xs font-normal">too few</span>}
+				{row.rank && (
+					<span className="mr-2 text-[11px] font-normal text-muted">
+						rank {row.rank[1]} to {row.rank[2]}
+					</span>
+				)}
+				{value || (
+					<span className="text-xs font-normal">{row.key === "nation" ? "" : "too few"}</span>
+				)}
 				<span className="ml-2 inline-block w-3" aria-hidden="true">
 					{SYMBOL[verdict]}
 				</span>

@@ -9,6 +9,10 @@ export interface SpanMark {
 	to: number | null;
 	low: number | null;
 	high: number | null;
+	/** The same figure for those in focus. */
+	focus: number | null;
+	/** The outer group, above its first row, where there are two dimensions. */
+	head: string | null;
 }
 
 export interface SpansLayout {
@@ -21,6 +25,7 @@ export interface SpansLayout {
 }
 
 export const ROW = 36;
+export const HEAD = 24;
 export const NAME_WIDTH = 190;
 export const VALUE_WIDTH = 84;
 
@@ -37,22 +42,37 @@ export function drawn(row: Row, against: boolean): Drawn | null {
 	return { value, low: row.low ?? value, high: row.high ?? value };
 }
 
-export function spansLayout(rows: Row[], against: boolean, width: number): SpansLayout {
+/** Rows one below the other; with `within`, a heading above the first row of each outer group. */
+export function spansLayout(
+	rows: Row[],
+	against: boolean,
+	width: number,
+	within = false,
+): SpansLayout {
 	const left = NAME_WIDTH;
 	const right = Math.max(width - VALUE_WIDTH, left + 120);
 	const held = rows.map((row) => drawn(row, against)).filter((item) => item !== null);
 	const ends = held.flatMap((item) => [item.low, item.high]);
+	ends.push(...rows.flatMap((row) => (row.focus_value == null ? [] : [row.focus_value])));
 	if (against) ends.push(0);
 	const low = ends.length ? Math.min(...ends) : -1;
 	const high = ends.length ? Math.max(...ends) : 1;
 	const pad = (high - low || 1) * 0.04;
 	const x = scaleLinear<number>({ domain: [low - pad, high + pad], range: [left, right], nice: 6 });
+	let y = 0;
+	let outer = "";
 	return {
-		marks: rows.map((row, at) => {
+		marks: rows.map((row) => {
 			const item = drawn(row, against);
+			const group = within && row.open !== false ? (row.path?.[0]?.label ?? "") : "";
+			const head = group && group !== outer ? group : null;
+			outer = group || outer;
+			y += ROW + (head ? HEAD : 0);
 			return {
 				row,
-				y: at * ROW + ROW / 2,
+				y: y - ROW / 2,
+				focus: row.focus_value == null ? null : x(row.focus_value),
+				head,
 				from: against && item ? x(0) : null,
 				to: item ? x(item.value) : null,
 				low: item ? x(item.low) : null,
@@ -63,6 +83,6 @@ export function spansLayout(rows: Row[], against: boolean, width: number): Spans
 		origin: against ? x(0) : null,
 		left,
 		right,
-		height: rows.length * ROW,
+		height: y,
 	};
 }

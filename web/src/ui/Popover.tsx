@@ -7,10 +7,13 @@ interface Props {
 	children: (close: () => void) => ReactNode;
 	trigger: ReactNode;
 	width?: number;
+	/** Opens upwards, for a button at the foot of the page. */
+	above?: boolean;
 }
 
 /** A button that opens a panel below it; Esc or a click elsewhere closes it. */
-export function Popover({ label, title, className, children, trigger, width = 320 }: Props) {
+export function Popover(props: Props) {
+	const { label, title, className, children, trigger, width = 320, above = false } = props;
 	const [open, setOpen] = useState(false);
 	const root = useRef<HTMLSpanElement>(null);
 	const button = useRef<HTMLButtonElement>(null);
@@ -60,7 +63,7 @@ export function Popover({ label, title, className, children, trigger, width = 32
 					role="dialog"
 					aria-label={title}
 					style={{ width }}
-					className={`absolute top-full z-30 mt-1 max-h-[70vh] overflow-auto rounded-md border border-line bg-paper p-2 text-sm font-normal text-ink shadow-lg ${right ? "right-0" : "left-0"}`}
+					className={`absolute z-30 max-h-[70vh] ${above ? "bottom-full mb-1" : "top-full mt-1"} overflow-auto rounded-md border border-line bg-paper p-2 text-sm font-normal text-ink shadow-lg ${right ? "right-0" : "left-0"}`}
 				>
 					{children(() => {
 						setOpen(false);

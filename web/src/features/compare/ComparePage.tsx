@@ -1,18 +1,43 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useEffect, useState } from "react";
-import { type Catalogue, type Condition, client, type Question, unwrap } from "../../api/client";
+import {
+	type Answer,
+	type Catalogue,
+	type Condition,
+	client,
+	type Question,
+	unwrap,
+} from "../../api/client";
 import type { CompareSearch } from "../../app/router";
 import { useSession } from "../../app/session";
+import { Levels } from "../../charts/Levels";
+import { MakeUp } from "../../charts/MakeUp";
+import { OverTime } from "../../charts/OverTime";
 import { Spans } from "../../charts/Spans";
+import { Spread } from "../../charts/Spread";
+import { StartToNow } from "../../charts/StartToNow";
 import { useKeys } from "../../lib/keys";
 import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
 import { Conditions } from "./Conditions";
 import { Drawer } from "./Drawer";
 import { KeyHelp } from "./KeyHelp";
-import { Lenses } from "./Lenses";
-import { firstQuestion, splitKey, splitsOf, studentsOf } from "./question";
+import { LENSES, Lenses } from "./Lenses";
+import { NumbersTable } from "./NumbersTable";
+import {
+	conditions,
+	firstQuestion,
+	groupSplits,
+	inLens,
+	type Show,
+	splitKey,
+	splitsOf,
+	studentsOf,
+	whyNot,
+	withConditions,
+	withSplits,
+} from "./question";
 import { Reading } from "./Reading";
 import { Sentence } from "./Sentence";
 import { Strip } from "./Strip";
@@ -64,6 +89,7 @@ function Comparison({ catalogue }: { catalogue: Catalogue }) {
 	const navigate = useNavigate({ from: "/compare" });
 	const question = search.q ?? (firstQuestion(catalogue) as Question);
 	const [detail, setDetail] = useState(false);
+	const [numbers, setNumbers] = useState(false);
 	const [help, setHelp] = useState(false);
 
 	useEffect(() => {
@@ -74,33 +100,24 @@ function Comparison({ catalogue }: { catalogue: Catalogue }) {
 		navigate({ search: (before: CompareSearch) => ({ ...before, ...change }) });
 	const ask = (next: Question) => go({ q: next, open: undefined, order: undefined });
 	const open = (narrow: Condition[]) => go({ open: narrow, order: undefined });
-
-	const found = useQuery({
-		queryKey: ["answer", question],
-		queryFn: () => unwrap(client.POST("/api/answers", { body: question })),
-		placeholderData: keepPreviousData,
-	});
-	const strip = { ...question, split: [], show: "strip", sort: [] } as Question;
-	const around = useQuery({
-		queryKey: ["answer", strip],
-		queryFn: () => unwrap(client.POST("/api/answers", { body: strip })),
-		placeholderData: keepPreviousData,
-		enabled: found.isSuccess,
-	});
+	const { found, around } = useAnswers(question);
 	const show = question.show ?? "spans";
-	const lens = (next: "spans" | "table") => ask({ ...question, show: next });
-
+	const lens = (next: Show) => {
+		if (!whyNot(next, question, catalogue)) ask(inLens(question, next));
+	};
 	function turn(by: number): void {
 		const all = splitsOf(catalogue);
-		const now = all.findIndex((item) => item.key === splitKey(question.split?.[0]));
+		const now = all.findIndex((item) => item.key === splitKey(groupSplits(question)[0]));
 		const next = all[(now + by + all.length) % all.length];
-		if (next) ask({ ...question, split: [next.dimension], sort: [] });
+		if (next) ask(withSplits(question, [next.dimension]));
 	}
 	useKeys({
+		...Object.fromEntries(LENSES.map((item, at) => [String(at + 1), () => lens(item.key)])),
 		q: () => document.querySelector<HTMLElement>("#sentence button")?.focus(),
-		"1": () => lens("spans"),
-		"6": () => lens("table"),
-		t: () => lens(show === "table" ? "spans" : "table"),
+		t: () =>
+			show === "spans" || show === "table"
+				? lens(show === "table" ? "spans" : "table")
+				: setNumbers(!numbers),
 		d: () => setDetail(!detail),
 		"[": () => turn(-1),
 		"]": () => turn(1),
@@ -112,13 +129,16 @@ function Comparison({ catalogue }: { catalogue: Catalogue }) {
 	const answer = found.data;
 	return (
 		<div className="print-flow relative flex h-full flex-col">
-			<section aria-label="Question" className="shrink-0 border-b border-line px-5 pt-3 pb-3">
+			<section aria-label="Question" className="shrink-0 border-b border-line px-5 pt-2.5 pb-2.5">
 				<Sentence {...{ question, catalogue, ask }} slots={answer?.slots} />
 				<Conditions {...{ answer, question, catalogue, ask, open }} />
 			</section>
 			{found.isError ? (
 				<div className="p-6">
 					<Trouble error={found.error} />
+					<button type="button" className="btn btn-sm mt-3 mr-2" onClick={() => history.back()}>
+						Back to the last question
+					</button>
 					<Link to="/compare" search={{}} className="btn btn-sm mt-3">
 						Start from the first question
 					</Link>
@@ -127,32 +147,33 @@ function Comparison({ catalogue }: { catalogue: Catalogue }) {
 				<div className="print-flow grid min-h-0 flex-1 grid-cols-[214px_1fr_290px] max-[1100px]:grid-cols-[180px_1fr_240px]">
 					<Strip
 						{...{ question, catalogue }}
-						answer={around.data}
-						choose={(dimension) => ask({ ...question, split: [dimension], sort: [] })}
+						answer={around}
+						choose={(dimension) => ask(withSplits(question, [dimension]))}
 					/>
 					<section
 						aria-label="Answer"
 						aria-busy={found.isFetching}
 						className="print-flow flex min-w-0 flex-col overflow-auto px-4 py-2.5"
 					>
-						<Lenses
-							show={show}
-							choose={lens}
-							sorted={question.sort?.[0]}
-							against={Boolean(question.against)}
-						/>
-						{!answer && <Waiting what="Working it out" />}
-						{answer && show === "table" && <Table {...{ answer, question, ask, open }} />}
-						{answer && show !== "table" && (
-							<Spans {...{ answer, open }} against={Boolean(answer.question.against)} />
+						<Lenses {...{ question, catalogue, numbers, setNumbers }} choose={lens} />
+						{answer ? (
+							<Body {...{ answer, question, numbers, ask, open }} />
+						) : (
+							<Waiting what="Working it out" />
 						)}
 					</section>
-					{answer ? <Reading {...{ answer, question, open, detail, setDetail }} /> : <div />}
+					{answer ? <Reading {...{ answer, question, ask, open, detail, setDetail }} /> : <div />}
 				</div>
 			)}
 			{search.open && answer && (
 				<Drawer
 					question={studentsOf(question, search.open, search.order)}
+					narrow={
+						search.open.length
+							? () =>
+									ask(withConditions(question, [...conditions(question), ...(search.open ?? [])]))
+							: undefined
+					}
 					order={search.order}
 					setOrder={(order) => go({ order })}
 					close={() => go({ open: undefined, order: undefined })}
@@ -161,4 +182,53 @@ function Comparison({ catalogue }: { catalogue: Catalogue }) {
 			{help && <KeyHelp close={() => setHelp(false)} />}
 		</div>
 	);
+}
+
+/** The answer, and the split strip around it. */
+function useAnswers(question: Question) {
+	const found = useQuery({
+		queryKey: ["answer", question],
+		queryFn: () => unwrap(client.POST("/api/answers", { body: question })),
+		placeholderData: keepPreviousData,
+	});
+	const strip = {
+		...question,
+		what: question.what.slice(0, 1),
+		split: [],
+		show: "strip",
+		sort: [],
+		focus: null,
+		reference: [],
+		options: {},
+	} as Question;
+	const around = useQuery({
+		queryKey: ["answer", strip],
+		queryFn: () => unwrap(client.POST("/api/answers", { body: strip })),
+		placeholderData: keepPreviousData,
+		enabled: found.isSuccess,
+	});
+	return { found, around: around.data };
+}
+
+interface BodyProps {
+	answer: Answer;
+	question: Question;
+	numbers: boolean;
+	ask: (question: Question) => void;
+	open: (narrow: Condition[]) => void;
+}
+
+/** The answer in its lens; an answer to the question before stays until the next is here. */
+function Body({ answer, question, numbers, ask, open }: BodyProps) {
+	const show = answer.body.show;
+	if (show === "table") return <Table {...{ answer, question, ask, open }} />;
+	if (show === "spans")
+		return <Spans {...{ answer, open }} against={Boolean(answer.question.against)} />;
+	if (show === "make_up") return <MakeUp {...{ answer, open }} />;
+	if (numbers) return <NumbersTable answer={answer} />;
+	if (show === "levels") return <Levels {...{ answer, open }} />;
+	if (show === "spread") return <Spread {...{ answer, open }} />;
+	if (show === "start_to_now") return <StartToNow {...{ answer, open }} />;
+	if (show === "over_time") return <OverTime {...{ answer, open }} />;
+	return null;
 }

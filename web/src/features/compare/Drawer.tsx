@@ -11,18 +11,22 @@ import {
 } from "../../api/client";
 import { count, figure, signed } from "../../lib/numbers";
 import { MEANING, SYMBOL, tone } from "../../lib/verdicts";
+import { Popover } from "../../ui/Popover";
 import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
+import { SaveGroup } from "./SaveGroup";
 
 interface Props {
 	question: Question;
+	/** Narrow the whole page to the students shown; nothing where they are all of them. */
+	narrow: (() => void) | undefined;
 	order: { by: string; dir: "asc" | "desc" } | undefined;
 	setOrder: (order: { by: string; dir: "asc" | "desc" }) => void;
 	close: () => void;
 }
 
 /** The students behind a mark, from the right; the chart stays in view. */
-export function Drawer({ question, order, setOrder, close }: Props) {
+export function Drawer({ question, narrow, order, setOrder, close }: Props) {
 	const shut = useRef<HTMLButtonElement>(null);
 	const [error, setError] = useState<unknown>();
 	const [traced, setTraced] = useState(false);
@@ -46,7 +50,21 @@ export function Drawer({ question, order, setOrder, close }: Props) {
 							`${answer.chips.map((chip) => chip.text).join(" · ")}${answer.chips.length ? " · " : ""}${answer.slots.what}`}
 					</p>
 				</div>
-				<div className="no-print flex items-center gap-2">
+				<div className="no-print flex flex-wrap items-center justify-end gap-2">
+					{narrow && (
+						<button type="button" className="btn btn-primary btn-sm" onClick={narrow}>
+							Narrow to these
+						</button>
+					)}
+					<Popover
+						label="Save these students as a group"
+						title="Save as a group"
+						width={300}
+						className="btn btn-outline btn-sm"
+						trigger="Group"
+					>
+						{() => <SaveGroup question={question} />}
+					</Popover>
 					<button
 						type="button"
 						className="btn btn-outline btn-sm"

@@ -2,8 +2,9 @@ import { useEffect, useRef } from "react";
 
 const KEYS = [
 	["q", "to the question"],
-	["1, 6", "lens Spans, lens Table"],
-	["t", "table and back"],
+	["/", "find a student, a class, a test"],
+	["1 – 6", "the lenses, from left to right"],
+	["t", "the numbers, and back"],
 	["d", "everything that went into the method"],
 	["[ ]", "previous and next split"],
 	["Enter", "open the mark that has the focus"],

@@ -4,18 +4,21 @@ import type { Answer, Condition, Question } from "../../api/client";
 import { downloadCsv } from "../../api/client";
 import { count } from "../../lib/numbers";
 import { MEANING, SYMBOL, tone } from "../../lib/verdicts";
+import { Popover } from "../../ui/Popover";
 import { Trouble } from "../../ui/Trouble";
+import { KeepQuestion, Notes } from "./Keeping";
 
 interface Props {
 	answer: Answer;
 	question: Question;
+	ask: (question: Question) => void;
 	open: (narrow: Condition[]) => void;
 	detail: boolean;
 	setDetail: (shown: boolean) => void;
 }
 
 /** The right side: the chart read aloud, how it is worked out, and what can be done with it. */
-export function Reading({ answer, question, open, detail, setDetail }: Props) {
+export function Reading({ answer, question, ask, open, detail, setDetail }: Props) {
 	return (
 		<aside
 			aria-label="What it says"
@@ -36,7 +39,18 @@ export function Reading({ answer, question, open, detail, setDetail }: Props) {
 				{answer.warnings.length > 0 && (
 					<ul className="mt-3 space-y-1 border-l-[3px] border-amber pl-3 text-[13px] text-amber-ink">
 						{answer.warnings.map((warning) => (
-							<li key={warning.code}>{warning.text}</li>
+							<li key={warning.text}>
+								{warning.text}
+								{warning.instead && (
+									<button
+										type="button"
+										className="no-print ml-1 font-semibold underline"
+										onClick={() => ask({ ...question, ...warning.instead } as Question)}
+									>
+										Ask that instead
+									</button>
+								)}
+							</li>
 						))}
 					</ul>
 				)}
@@ -64,6 +78,7 @@ export function Reading({ answer, question, open, detail, setDetail }: Props) {
 					The full page of this method
 				</Link>
 				{detail && <Facts answer={answer} />}
+				<Notes question={question} />
 			</div>
 			<Actions answer={answer} question={question} open={open} />
 		</aside>
@@ -71,8 +86,8 @@ export function Reading({ answer, question, open, detail, setDetail }: Props) {
 }
 
 function Facts({ answer }: { answer: Answer }) {
-	const lines = answer.method.facts.lines as
-		| { year_level: number | null; n: number; slope: number; residual_sd: number }[]
+	const lines = answer.method.facts.year_levels as
+		| { year_level: number | null; n: number; slope: number | null; residual_sd: number | null }[]
 		| undefined;
 	const plain = Object.entries(answer.method.facts).filter(
 		([, value]) => typeof value !== "object",
@@ -108,8 +123,8 @@ function Facts({ answer }: { answer: Answer }) {
 							<tr key={line.year_level}>
 								<td className="text-left">{line.year_level ?? "–"}</td>
 								<td>{line.n}</td>
-								<td>{line.slope.toFixed(2)}</td>
-								<td>{line.residual_sd.toFixed(1)}</td>
+								<td>{line.slope?.toFixed(2) ?? "–"}</td>
+								<td>{line.residual_sd?.toFixed(1) ?? "–"}</td>
 							</tr>
 						))}
 					</tbody>
@@ -119,7 +134,7 @@ function Facts({ answer }: { answer: Answer }) {
 	);
 }
 
-function Actions({ answer, question, open }: Omit<Props, "detail" | "setDetail">) {
+function Actions({ answer, question, open }: Omit<Props, "detail" | "setDetail" | "ask">) {
 	const [copied, setCopied] = useState("");
 	const [error, setError] = useState<unknown>();
 	function copy(pinned: boolean): void {
@@ -136,13 +151,25 @@ function Actions({ answer, question, open }: Omit<Props, "detail" | "setDetail">
 			<button type="button" className="btn btn-outline btn-sm w-full" onClick={() => open([])}>
 				See the {count(answer.coverage[0]?.population ?? 0, "student")}
 			</button>
-			<div className="grid grid-cols-2 gap-2">
-				<button type="button" className="btn btn-outline btn-sm" onClick={() => copy(false)}>
+			<div className="grid grid-cols-[1fr_1fr_auto] gap-1.5">
+				<button type="button" className="btn btn-outline btn-sm px-1" onClick={() => copy(false)}>
 					Copy link
 				</button>
-				<button type="button" className="btn btn-outline btn-sm" onClick={() => copy(true)}>
+				<button type="button" className="btn btn-outline btn-sm px-1" onClick={() => copy(true)}>
 					Copy as it was
 				</button>
+				<Popover
+					label="Keep this question"
+					title="Keep this question"
+					width={280}
+					above
+					className="btn btn-outline btn-sm px-2"
+					trigger="Keep"
+				>
+					{() => (
+						<KeepQuestion question={question} name={answer.sentence.replace(/^How did /, "")} />
+					)}
+				</Popover>
 			</div>
 			<button
 				type="button"

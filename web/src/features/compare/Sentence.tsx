@@ -1,8 +1,10 @@
 import type { ReactNode } from "react";
 import type { Answer, Catalogue, Question } from "../../api/client";
 import { Popover } from "../../ui/Popover";
-import { MeasurePicker, SplitPicker, YardstickPicker } from "./Pickers";
+import { MeasurePicker } from "./MeasurePicker";
+import { SplitPicker } from "./SplitPicker";
 import { WhoPicker } from "./WhoPicker";
+import { YardstickPicker } from "./YardstickPicker";
 
 interface Props {
 	question: Question;
@@ -13,23 +15,24 @@ interface Props {
 
 /** The question in one sentence; each bold part is a slot that opens a picker. */
 export function Sentence({ question, slots, catalogue, ask }: Props) {
+	const shared = { question, catalogue, ask };
 	return (
-		<h1 id="sentence" className="text-[20px] leading-9 text-muted">
+		<h1 id="sentence" className="text-[20px] leading-8 text-muted">
 			How did{" "}
 			<Slot name="who" words={slots?.who ?? "…"} width={560}>
-				{() => <WhoPicker question={question} catalogue={catalogue} ask={ask} />}
+				{() => <WhoPicker {...shared} />}
 			</Slot>{" "}
 			do in{" "}
-			<Slot name="what" words={slots?.what ?? "…"}>
-				{(close) => <MeasurePicker {...{ question, catalogue, ask, close }} />}
+			<Slot name="what" words={slots?.what ?? "…"} width={620}>
+				{(close) => <MeasurePicker {...shared} close={close} />}
 			</Slot>
 			, split by{" "}
-			<Slot name="split" words={slots?.split ?? "…"} width={240}>
-				{(close) => <SplitPicker {...{ question, catalogue, ask, close }} />}
+			<Slot name="split" words={slots?.split ?? "…"} width={620}>
+				{(close) => <SplitPicker {...shared} close={close} />}
 			</Slot>
 			, measured against{" "}
-			<Slot name="yardstick" words={slots?.against ?? "…"}>
-				{(close) => <YardstickPicker {...{ question, catalogue, ask, close }} />}
+			<Slot name="yardstick" words={slots?.against ?? "…"} width={560}>
+				{(close) => <YardstickPicker {...shared} close={close} />}
 			</Slot>
 			?
 		</h1>
@@ -39,17 +42,17 @@ export function Sentence({ question, slots, catalogue, ask }: Props) {
 interface SlotProps {
 	name: string;
 	words: string;
-	width?: number;
+	width: number;
 	children: (close: () => void) => ReactNode;
 }
 
-function Slot({ name, words, width = 320, children }: SlotProps) {
+function Slot({ name, words, width, children }: SlotProps) {
 	return (
 		<Popover
 			label={`${name}: ${words}. Change`}
 			title={`Choose ${name}`}
 			width={width}
-			className="border-b-2 border-amber font-bold text-ink hover:bg-amber-wash"
+			className="border-b-2 border-amber text-left font-bold text-ink hover:bg-amber-wash"
 			trigger={
 				<>
 					{words}{" "}

@@ -1,4 +1,5 @@
 import { scaleLinear } from "@visx/scale";
+import { useState } from "react";
 import type { Answer, Catalogue, Dimension, Question, Schemas } from "../../api/client";
 import { figure, range } from "../../lib/numbers";
 import { colour } from "../../lib/verdicts";
@@ -11,11 +12,18 @@ interface Props {
 	choose: (dimension: Dimension) => void;
 }
 
+type Order = "given" | "size";
+
 const WIDTH = 76;
 
 /** For every characteristic, how far apart its groups are, before any click. */
 export function Strip({ answer, question, choose }: Props) {
-	const entries = answer?.body.show === "strip" ? answer.body.entries : [];
+	const [order, setOrder] = useState<Order>("given");
+	const given = answer?.body.show === "strip" ? answer.body.entries : [];
+	const entries =
+		order === "given"
+			? given
+			: [...given].sort((a, b) => Math.abs(b.size ?? 0) - Math.abs(a.size ?? 0));
 	const now = splitKey(question.split?.[0]);
 	const values = entries.flatMap((entry) => entry.marks.map((mark) => mark.value));
 	const x = scaleLinear<number>({
@@ -25,7 +33,16 @@ export function Strip({ answer, question, choose }: Props) {
 	if (!question.against && values.length) x.domain([Math.min(...values), Math.max(...values)]);
 	return (
 		<nav aria-label="Split by" className="no-print overflow-auto border-r border-line py-3">
-			<h2 className="px-4 pb-2 text-xs font-semibold text-muted">Split by</h2>
+			<h2 className="flex items-center justify-between px-4 pb-2 text-xs font-semibold text-muted">
+				Split by
+				<button
+					type="button"
+					className="font-normal text-ahead hover:underline"
+					onClick={() => setOrder(order === "given" ? "size" : "given")}
+				>
+					{order === "given" ? "largest first" : "as listed"}
+				</button>
+			</h2>
 			<ul>
 				{entries.map((entry) => {
 					const key = splitKey(entry.dimension);

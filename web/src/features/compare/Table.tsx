@@ -20,8 +20,18 @@ type Key =
 	| "yardstick"
 	| "span"
 	| "low"
-	| "effect";
-const COLUMNS: { key: Key; label: string; against?: boolean; show: (row: Row) => string }[] = [
+	| "effect"
+	| "reliability"
+	| "rank";
+interface Column {
+	key: Key;
+	label: string;
+	against?: boolean;
+	/** Shown only where some row has it. */
+	rare?: boolean;
+	show: (row: Row) => string;
+}
+const COLUMNS: Column[] = [
 	{ key: "n", label: "n", show: (row) => figure(row.n, 0) },
 	{ key: "missing", label: "missing", show: (row) => figure(row.missing, 0) },
 	{ key: "mean", label: "mean", show: (row) => figure(row.mean) },
@@ -33,12 +43,29 @@ const COLUMNS: { key: Key; label: string; against?: boolean; show: (row: Row) =>
 	{ key: "span", label: "span", against: true, show: (row) => signed(row.span) },
 	{ key: "low", label: "95% interval", show: (row) => range(row.low, row.high) },
 	{ key: "effect", label: "in sd", against: true, show: (row) => signed(row.effect, 2) },
+	{
+		key: "reliability",
+		label: "reliability",
+		rare: true,
+		show: (row) => figure(row.reliability, 2),
+	},
+	{
+		key: "rank",
+		label: "rank, 95%",
+		rare: true,
+		show: (row) => (row.rank ? `${row.rank[0]} (${row.rank[1]} to ${row.rank[2]})` : ""),
+	},
 ];
 
 /** The lens Table: every figure of every row; a head sorts, a row opens its students. */
 export function Table({ answer, question, ask, open }: Props) {
 	if (answer.body.show !== "spans" && answer.body.show !== "table") return null;
-	const columns = COLUMNS.filter((column) => !column.against || question.against);
+	const body = answer.body;
+	const columns = COLUMNS.filter(
+		(column) =>
+			(!column.against || question.against) &&
+			(!column.rare || body.rows.some((row) => row[column.key] != null)),
+	);
 	const sort = question.sort?.[0];
 	function by(key: string): void {
 		const dir = sort?.by === key && sort.dir !== "desc" ? "desc" : "asc";
@@ -65,15 +92,19 @@ export function Table({ answer, question, ask, open }: Props) {
 			<caption className="sr-only">{answer.sentence}</caption>
 			<thead>
 				<tr className="border-b border-line">
-					{head("label", answer.body.dimension, "text-left")}
+					{head(
+						"label",
+						body.within ? `${body.dimension}, ${body.within}` : body.dimension,
+						"text-left",
+					)}
 					{columns.map((column) => head(column.key, column.label, "text-right"))}
 				</tr>
 			</thead>
 			<tbody>
-				{[...answer.reference, ...answer.body.rows].map((row) => (
+				{[...answer.reference, ...body.rows].map((row) => (
 					<tr
 						key={row.key}
-						className={`border-b border-line/70 ${row.key === "district" ? "bg-wash font-semibold" : ""}`}
+						className={`border-b border-line/70 ${row.open === false ? "bg-wash font-semibold" : ""}`}
 					>
 						<th scope="row" className="px-1.5 py-1.5 text-left font-semibold whitespace-nowrap">
 							{row.open && row.narrow ? (

@@ -1,41 +1,51 @@
 import { useState } from "react";
 import type { Catalogue, Question } from "../../api/client";
 import { figure } from "../../lib/numbers";
-import { type Field, type FieldKey, fieldsOf, toggled, valuesOf } from "./question";
+import { Tick } from "./Choice";
+import { ConditionForm } from "./ConditionForm";
+import { conditions, withConditions } from "./question";
+import { type Field, type FieldKey, fieldsOf, toggled, valuesOf } from "./who";
 
 interface Props {
 	question: Question;
 	catalogue: Catalogue;
 	ask: (question: Question) => void;
-	start?: FieldKey;
 }
 
 /** Fields on the left, their values with counts on the right; every tick takes effect at once. */
-export function WhoPicker({ question, catalogue, ask, start }: Props) {
+export function WhoPicker({ question, catalogue, ask }: Props) {
 	const fields = fieldsOf(catalogue);
-	const [key, setKey] = useState<FieldKey>(start ?? fields[0]?.key ?? "school");
+	const [key, setKey] = useState<FieldKey | "score">(fields[0]?.key ?? "school");
 	const field = fields.find((item) => item.key === key);
+	const tab = (item: FieldKey | "score", label: string, n: number) => (
+		<li key={item}>
+			<button
+				type="button"
+				aria-pressed={item === key}
+				onClick={() => setKey(item)}
+				className={`flex w-full justify-between rounded px-2 py-1 text-left hover:bg-wash ${item === key ? "bg-wash font-semibold" : ""}`}
+			>
+				{label}
+				<span className="text-xs text-amber-ink">{n || ""}</span>
+			</button>
+		</li>
+	);
 	return (
 		<div className="grid grid-cols-[180px_1fr] gap-2">
 			<ul className="border-r border-line pr-1">
-				{fields.map((item) => (
-					<li key={item.key}>
-						<button
-							type="button"
-							aria-pressed={item.key === key}
-							onClick={() => setKey(item.key)}
-							className={`flex w-full justify-between rounded px-2 py-1 text-left hover:bg-wash ${item.key === key ? "bg-wash font-semibold" : ""}`}
-						>
-							{item.label}
-							<span className="text-xs text-amber-ink">
-								{valuesOf(question, item.key).length || ""}
-							</span>
-						</button>
-					</li>
-				))}
+				{fields.map((item) => tab(item.key, item.label, valuesOf(question, item.key).length))}
+				{tab("score", "Score, level, group …", 0)}
 			</ul>
 			<div>
 				{field && <Values key={field.key} field={field} question={question} ask={ask} />}
+				{key === "score" && (
+					<ConditionForm
+						catalogue={catalogue}
+						question={question}
+						word="Narrow"
+						add={(made) => ask(withConditions(question, [...conditions(question), made]))}
+					/>
+				)}
 				<AsOf question={question} ask={ask} today={catalogue.today} />
 			</div>
 		</div>
@@ -62,19 +72,13 @@ function Values({ field, question, ask }: { field: Field; question: Question; as
 			)}
 			<div className="max-h-64 overflow-auto">
 				{shown.slice(0, 200).map((option) => (
-					<label
+					<Tick
 						key={String(option.id)}
-						className="flex items-baseline gap-2 rounded px-1 py-0.5 hover:bg-amber-wash"
-					>
-						<input
-							type="checkbox"
-							className="relative top-0.5 accent-(--color-ahead)"
-							checked={chosen.includes(option.id)}
-							onChange={() => ask(toggled(question, field.key, option.id))}
-						/>
-						<span>{option.label}</span>
-						<span className="ml-auto text-xs text-muted">{figure(option.n, 0)}</span>
-					</label>
+						checked={chosen.includes(option.id)}
+						words={option.label}
+						aside={figure(option.n, 0)}
+						change={() => ask(toggled(question, field.key, option.id))}
+					/>
 				))}
 				{shown.length > 200 && <p className="text-muted">{shown.length - 200} more: search.</p>}
 			</div>
@@ -82,15 +86,13 @@ function Values({ field, question, ask }: { field: Field; question: Question; as
 	);
 }
 
-function AsOf({
-	question,
-	ask,
-	today,
-}: {
+interface AsOfProps {
 	question: Question;
 	ask: Props["ask"];
 	today: string | null;
-}) {
+}
+
+function AsOf({ question, ask, today }: AsOfProps) {
 	const now = question.who?.as_of ?? "sitting";
 	const choices = [
 		["sitting", "as they were at the sitting"],

@@ -1,33 +1,15 @@
 import type { Catalogue, Condition, Dimension, Question } from "../../api/client";
 
-/** What can stand before “split by”, in the order of the strip and of the [ ] keys. */
+export type Id = string | number | null;
+export type What = Question["what"][number];
+export type Sitting = Catalogue["measures"][number];
+export type Show = NonNullable<Question["show"]>;
+
+/** What can stand after “split by”, in the order of the strip and of the [ ] keys. */
 export interface SplitChoice {
 	key: string;
 	label: string;
 	dimension: Dimension;
-}
-
-type Id = string | number | null;
-export type FieldKey = "school" | "year_level" | "class" | "teacher" | `characteristic:${number}`;
-
-export interface Field {
-	key: FieldKey;
-	label: string;
-	options: { id: Id; label: string; n: number }[];
-}
-
-export function fieldsOf(catalogue: Catalogue): Field[] {
-	return [
-		{ key: "year_level", label: "Year level", options: catalogue.year_levels },
-		{ key: "school", label: "School", options: catalogue.schools },
-		{ key: "class", label: "Class", options: catalogue.classes },
-		{ key: "teacher", label: "Teacher", options: catalogue.teachers },
-		...catalogue.characteristics.map((item) => ({
-			key: `characteristic:${item.id}` as const,
-			label: item.label,
-			options: item.options,
-		})),
-	].filter((field) => field.options.length > 0) as Field[];
 }
 
 export function splitsOf(catalogue: Catalogue): SplitChoice[] {
@@ -43,19 +25,40 @@ export function splitsOf(catalogue: Catalogue): SplitChoice[] {
 		label: item.label,
 		dimension: { characteristic: item.id } as Dimension,
 	}));
-	return [...fields, ...characteristics];
+	const band = { key: "band", label: "starting band", dimension: { band: "prior" } as Dimension };
+	return [...fields, ...characteristics, band];
 }
 
 export function splitKey(dimension: Dimension | undefined): string {
-	if (!dimension || typeof dimension === "string") return "nothing";
+	if (!dimension) return "nothing";
+	if (typeof dimension === "string") return dimension;
 	if ("field" in dimension) return dimension.field;
 	if ("characteristic" in dimension) return `characteristic:${dimension.characteristic}`;
-	return "nothing";
+	if ("band" in dimension) return "band";
+	if ("populations" in dimension) return "populations";
+	return "level";
+}
+
+/** The splits that are no measure, outer first. */
+export function groupSplits(question: Question): Dimension[] {
+	return (question.split ?? []).filter((one) => typeof one !== "string");
+}
+
+/** Whether each measure stands outside with its groups inside. */
+export function measureOutside(question: Question): boolean {
+	return typeof question.split?.[0] === "string";
+}
+
+/** The question with other splits; the order of the measure among them stays. */
+export function withSplits(question: Question, splits: Dimension[]): Question {
+	const outer = measureOutside(question) && splits.length > 0 ? [question.split?.[0]] : [];
+	return { ...question, split: [...outer, ...splits] as Question["split"], sort: [] };
 }
 
 /** The first question that the kept data can answer: the newest measure, by school. */
 export function firstQuestion(catalogue: Catalogue): Question | undefined {
-	const measure = catalogue.measures.find((item) => item.has_prior) ?? catalogue.measures[0];
+	const newest = catalogue.measures.filter((item) => item.n > 0);
+	const measure = newest.find((item) => item.has_prior) ?? newest[0];
 	if (!measure) return undefined;
 	return {
 		question: 1,
@@ -65,25 +68,49 @@ export function firstQuestion(catalogue: Catalogue): Question | undefined {
 	} as Question;
 }
 
-/** How the expected outcome is fitted, if the question is held against where they started. */
-export function expectOf(question: Question): string | null {
-	const against = question.against;
-	if (!against || !("prior" in against)) return null;
-	return (against.prior as { expect?: string }).expect ?? "linear";
-}
-
-/** The yardstick “where they started”; a straight line is what needs no saying. */
-export function againstStart(expect: string): Question["against"] {
-	return { prior: expect === "linear" ? {} : { expect } } as Question["against"];
-}
-
-export function measureOf(measure: Catalogue["measures"][number]): Question["what"][number] {
+/** A sitting as a measure; without a score the lens chooses it. */
+export function measureOf(measure: Sitting, more: Partial<Record<string, unknown>> = {}): What {
 	return {
 		assessment: measure.assessment_id,
 		subject: measure.subject_id,
 		sitting: measure.sitting_id,
-		score: measure.score,
-	} as Question["what"][number];
+		...more,
+	} as What;
+}
+
+interface PlainMeasure {
+	assessment: Id;
+	subject?: Id;
+	sitting?: unknown;
+	score?: string;
+	role?: string;
+	kind?: string | null;
+	form?: Id;
+	part?: { kind: string; is?: Id } | null;
+}
+
+/** The measure behind an entry of “what”. */
+export function plainOf(what: What | undefined): PlainMeasure {
+	let now: unknown = what ?? {};
+	while (now && typeof now === "object") {
+		if ("of" in now) now = now.of;
+		else if ("measure" in now) now = now.measure;
+		else break;
+	}
+	return now as PlainMeasure;
+}
+
+/** The kept sitting that a question looks at first. */
+export function sittingOf(question: Question, catalogue: Catalogue): Sitting | undefined {
+	const plain = plainOf(question.what[0]);
+	const same = catalogue.measures.filter((item) => item.assessment_id === plain.assessment);
+	return (
+		same.find(
+			(item) =>
+				item.sitting_id === plain.sitting ||
+				(item.sitting === plain.sitting && item.subject_id === plain.subject),
+		) ?? same.find((item) => item.sitting === plain.sitting || plain.sitting === "latest")
+	);
 }
 
 export function conditions(question: Question): Condition[] {
@@ -94,28 +121,11 @@ export function withConditions(question: Question, all: Condition[]): Question {
 	return { ...question, who: { ...question.who, all } } as Question;
 }
 
-function isOf(condition: Condition, key: FieldKey): boolean {
-	if (key.startsWith("characteristic:"))
-		return "characteristic" in condition && `characteristic:${condition.characteristic}` === key;
-	return "field" in condition && condition.field === key && Boolean(condition.in);
-}
-
-/** The values that a field is narrowed to, at the top of “who”. */
-export function valuesOf(question: Question, key: FieldKey): Id[] {
-	const found = conditions(question).find((condition) => isOf(condition, key));
-	return found && "in" in found && found.in ? (found.in as Id[]) : [];
-}
-
-/** Add a value to a field's condition, or take it away; without values the condition goes. */
-export function toggled(question: Question, key: FieldKey, id: Id): Question {
-	const before = valuesOf(question, key);
-	const values = before.includes(id) ? before.filter((value) => value !== id) : [...before, id];
-	const others = conditions(question).filter((condition) => !isOf(condition, key));
-	if (values.length === 0) return withConditions(question, others);
-	const made = key.startsWith("characteristic:")
-		? { characteristic: Number(key.split(":")[1]), in: values }
-		: { field: key, in: values };
-	return withConditions(question, [...others, made as Condition]);
+/** Conditions on places are left out: the same students in every school. */
+export function everywhere(question: Question): Condition[] {
+	return conditions(question).filter(
+		(one) => !("field" in one && ["school", "class", "teacher"].includes(one.field)),
+	);
 }
 
 /** The question without the part that a chip stands for. */
@@ -128,6 +138,25 @@ export function without(question: Question, path: string): Question {
 	);
 }
 
+/** A condition with an alternative: either holds. */
+export function either(question: Question, at: number, other: Condition): Question {
+	const all = conditions(question).map((one, index) => {
+		if (index !== at) return one;
+		const before = "any" in one ? one.any : [one];
+		return { any: [...before, other] } as Condition;
+	});
+	return withConditions(question, all);
+}
+
+/** A condition turned into its opposite, and back. */
+export function turned(question: Question, at: number): Question {
+	const all = conditions(question).map((one, index) => {
+		if (index !== at) return one;
+		return "not" in one ? one.not : ({ not: one } as Condition);
+	});
+	return withConditions(question, all);
+}
+
 /** The question that lists the students behind a mark. */
 export function studentsOf(
 	question: Question,
@@ -136,9 +165,37 @@ export function studentsOf(
 ): Question {
 	return {
 		...withConditions(question, [...conditions(question), ...narrow]),
+		what: question.what.slice(0, 1),
 		split: [],
+		focus: null,
+		reference: [],
 		show: "students",
 		sort: order ? [order] : [],
 		page: { size: 500, after: 0 },
 	} as Question;
+}
+
+/** The same question in another lens; what only one lens understands is left behind. */
+export function inLens(question: Question, show: Show): Question {
+	const { options: _, ...rest } = question;
+	const back = question.show === "make_up" && show !== "make_up";
+	return { ...rest, show, sort: [], focus: back ? null : question.focus } as Question;
+}
+
+/** Why a lens cannot serve a question; nothing where it can. */
+export function whyNot(show: Show, question: Question, catalogue: Catalogue): string | undefined {
+	const sitting = sittingOf(question, catalogue);
+	const plain = plainOf(question.what[0]);
+	const parted = Boolean(plain.part);
+	if (show === "levels") {
+		if (parted) return "Parts of a test have no levels";
+		if (sitting && sitting.steps.length === 0) return "This test has no levels or grades";
+	}
+	if (show === "start_to_now") {
+		if (question.what.length > 1) return "Choose one measure";
+		if (sitting && !sitting.has_prior) return "There is no earlier sitting to start from";
+	}
+	if (show === "over_time" && sitting && !sitting.has_earlier && question.what.length < 2)
+		return "There is one sitting only";
+	return undefined;
 }

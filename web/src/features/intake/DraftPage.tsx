@@ -83,7 +83,7 @@ export function DraftPage() {
 						/>
 					) : (
 						<>
-							<MatchPicture picture={state.examination.picture} />
+							{state.examination.picture && <MatchPicture picture={state.examination.picture} />}
 							<Findings state={state} save={(settings) => change.mutate(settings)} />
 						</>
 					)}

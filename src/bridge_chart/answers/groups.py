@@ -1,0 +1,108 @@
+"""Groups of students that people save: by the rule of a question, or as the list that it gives."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+import sqlalchemy as sa
+
+from bridge_chart.access.audit import note
+from bridge_chart.access.rules import require, scope_for
+from bridge_chart.answers.ask import bound_to, snapshot_for
+from bridge_chart.answers.population import population
+from bridge_chart.answers.slices import views_of
+from bridge_chart.store import tables as t
+from bridge_chart.store.sets import StudentSet, sets_for
+from bridge_chart.store.settings import Settings
+from bridge_chart.terms import question as q
+from bridge_chart.terms.answer import Value
+from bridge_chart.terms.errors import InvalidQuestion, NotFound
+from bridge_chart.terms.people import Actor
+
+LONGEST_NAME = 120
+Kind = Literal["rule", "list"]
+
+
+class Group(Value):
+    """A saved group. `kind`: a rule stays live, a list stays as it was; `own`: made by who asks."""
+
+    id: int
+    name: str
+    kind: Kind
+    shared: bool
+    own: bool
+    students: int | None
+
+
+def list_groups(engine: sa.Engine, actor: Actor) -> list[Group]:
+    """The groups in use that a person may see, newest first."""
+    require(actor, "ask")
+    with engine.connect() as connection:
+        return [_shown(one) for one in sets_for(connection, actor.account_id) if not one.retired]
+
+
+def _shown(one: StudentSet) -> Group:
+    return Group(
+        id=one.id, name=one.name, kind="list" if one.rule is None else "rule", shared=one.shared,
+        own=one.own, students=None if one.students is None else len(one.students),
+    )  # fmt: skip
+
+
+def save_group(
+    engine: sa.Engine,
+    settings: Settings,
+    actor: Actor,
+    name: str,
+    kind: Kind,
+    question: q.Question,
+    *,
+    shared: bool = False,
+) -> Group:
+    """Save whom a question asks about. A list holds the students in the actor's scope as they are
+    now; it is noted who made it."""
+    require(actor, "open_students" if kind == "list" else "ask")
+    name = _checked(engine, actor, name)
+    snapshot = snapshot_for(engine, settings, question.version)
+    bound, sets = bound_to(engine, actor, question, snapshot)
+    values: dict[str, object] = {"account_id": actor.account_id, "name": name, "shared": shared}
+    if kind == "rule":
+        values["rule"] = bound.who.model_dump(mode="json", by_alias=True)
+    else:
+        view = views_of(snapshot, scope_for(actor), bound, sets)[0]
+        at = np.flatnonzero(population(view) & view.meant)
+        if not len(at):
+            raise InvalidQuestion("Nobody is in this list, so it was not saved.")
+        values["students"] = snapshot.student_ids[at].tolist()
+    with engine.begin() as connection:
+        made = sa.insert(t.student_set).values(**values).returning(t.student_set.c.id)
+        identity = int(connection.scalar(made) or 0)
+        saved = next(s for s in sets_for(connection, actor.account_id) if s.id == identity)
+    note(engine, actor, "save_group", {"group": identity, "name": name, "kind": kind})
+    return _shown(saved)
+
+
+def _checked(engine: sa.Engine, actor: Actor, name: str) -> str:
+    name = " ".join(name.split())
+    if not 0 < len(name) <= LONGEST_NAME:
+        raise InvalidQuestion(f"A group must have a name of 1 to {LONGEST_NAME} characters.")
+    if any(one.own and one.name.lower() == name.lower() for one in list_groups(engine, actor)):
+        raise InvalidQuestion(
+            f"You have a group “{name}” already.",
+            next_step="Take another name, or retire that one.",
+        )
+    return name
+
+
+def retire_group(engine: sa.Engine, actor: Actor, group_id: int) -> None:
+    """Take a group of one's own out of use; questions that name it still hold."""
+    require(actor, "ask")
+    table = t.student_set
+    mine = table.c.account_id.is_not_distinct_from(actor.account_id)
+    with engine.begin() as connection:
+        done = connection.execute(
+            sa.update(table).where(table.c.id == group_id, mine).values(retired=True)
+        )
+    if not done.rowcount:
+        raise NotFound("There is no such group of yours.")
+    note(engine, actor, "retire_group", {"group": group_id})

@@ -1,0 +1,156 @@
+import type { Answer, Condition } from "../api/client";
+import { figure } from "../lib/numbers";
+import { INKS } from "./spread";
+import { HEIGHT, startLayout } from "./start";
+import { useWidth } from "./useWidth";
+
+interface Props {
+	answer: Answer;
+	open: (narrow: Condition[]) => void;
+}
+
+const SHAPES = [
+	"M-3.5 0a3.5 3.5 0 1 0 7 0a3.5 3.5 0 1 0 -7 0",
+	"M-3.2 -3.2h6.4v6.4h-6.4z",
+	"M0 -4.2L4 3H-4Z",
+	"M0 -4.5L4.5 0L0 4.5L-4.5 0Z",
+	"M-4 0H4M0 -4V4",
+	"M-3 -3L3 3M-3 3L3 -3",
+];
+
+/** Prior against outcome with what similar starters reach; a dot opens its student. */
+export function StartToNow({ answer, open }: Props) {
+	const [frame, width] = useWidth<HTMLElement>();
+	const body = answer.body;
+	if (body.show !== "start_to_now") return null;
+	const layout = startLayout(body, width);
+	const several = body.groups.length > 1;
+	return (
+		<figure ref={frame} aria-label={answer.sentence} className="print-flow flex flex-col">
+			{several && (
+				<ul className="flex flex-wrap gap-x-4 text-[13px]" aria-label="Groups">
+					{body.groups.map((group, at) => (
+						<li key={group.key} className="flex items-center gap-1.5">
+							<svg width="12" height="12" viewBox="-6 -6 12 12" aria-hidden="true">
+								<path d={SHAPES[at]} fill={at < 4 ? INKS[at] : "none"} stroke={INKS[at]} />
+							</svg>
+							{group.label}
+						</li>
+					))}
+				</ul>
+			)}
+			<svg width={width} height={HEIGHT} role="img" aria-label={`${figure(body.n, 0)} students`}>
+				{layout.yTicks.map((tick) => (
+					<g key={tick.value}>
+						<path d={`M${layout.left} ${tick.at}H${layout.right}`} stroke="var(--color-line)" />
+						<text
+							x={layout.left - 6}
+							y={tick.at + 4}
+							textAnchor="end"
+							fontSize="12"
+							fill="var(--color-muted)"
+						>
+							{figure(tick.value, 0)}
+						</text>
+					</g>
+				))}
+				{layout.xTicks.map((tick) => (
+					<text
+						key={tick.value}
+						x={tick.at}
+						y={layout.bottom + 16}
+						textAnchor="middle"
+						fontSize="12"
+						fill="var(--color-muted)"
+					>
+						{figure(tick.value, 0)}
+					</text>
+				))}
+				{layout.cells.map((cell) => (
+					<rect
+						key={`${cell.x} ${cell.y}`}
+						x={cell.x}
+						y={cell.y}
+						width={cell.width + 0.5}
+						height={cell.height + 0.5}
+						fill="var(--color-ahead)"
+						opacity={0.08 + 0.8 * cell.shade}
+					/>
+				))}
+				<Dots body={body} layout={layout} several={several} open={open} />
+				{layout.lines.map((line) => (
+					<g key={line.label}>
+						<path d={line.d} fill="none" stroke="var(--color-amber-ink)" strokeWidth="2" />
+						<text
+							x={line.end[0] + 4}
+							y={line.end[1] + 4}
+							fontSize="11"
+							fill="var(--color-amber-ink)"
+						>
+							{line.label}
+						</text>
+					</g>
+				))}
+				<text
+					x={(layout.left + layout.right) / 2}
+					y={HEIGHT - 6}
+					textAnchor="middle"
+					fontSize="12"
+					fill="var(--color-muted)"
+				>
+					start: {body.x_label}
+				</text>
+				<text
+					x={12}
+					y={(layout.top + layout.bottom) / 2}
+					textAnchor="middle"
+					fontSize="12"
+					fill="var(--color-muted)"
+					transform={`rotate(-90 12 ${(layout.top + layout.bottom) / 2})`}
+				>
+					{body.y_label}
+				</text>
+			</svg>
+			<figcaption className="text-xs text-muted">
+				{figure(body.n, 0)} drawn, {figure(body.missing, 0)} without one of the two scores
+				{body.lines.length > 0 && " · line: what similar starters reach"}
+				{body.density && " · darker: more students"}
+			</figcaption>
+		</figure>
+	);
+}
+
+interface DotsProps {
+	body: Extract<Answer["body"], { show: "start_to_now" }>;
+	layout: ReturnType<typeof startLayout>;
+	several: boolean;
+	open: Props["open"];
+}
+
+function Dots({ body, layout, several, open }: DotsProps) {
+	const dots = body.dots;
+	if (!dots) return null;
+	const focused = dots.focus.some(Boolean);
+	return (
+		<g>
+			{dots.student.map((student, at) => {
+				const group = several ? Math.max(0, dots.group[at] ?? 0) : 0;
+				const bright = !focused || dots.focus[at];
+				const ink = focused && !dots.focus[at] ? "var(--color-neither)" : INKS[group];
+				return (
+					// biome-ignore lint/a11y/noStaticElementInteractions: the table lists the same students
+					<path
+						key={student}
+						d={SHAPES[group]}
+						transform={`translate(${layout.x(dots.x[at] ?? 0)} ${layout.y(dots.y[at] ?? 0)})`}
+						fill={group < 4 ? ink : "none"}
+						stroke={ink}
+						opacity={bright ? 0.6 : 0.2}
+						className="cursor-pointer hover:opacity-100"
+						onClick={() => open([{ field: "student", in: [student] } as Condition])}
+					/>
+				);
+			})}
+		</g>
+	);
+}

@@ -1,0 +1,123 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { client, type Question, unwrap } from "../../api/client";
+import { Trouble } from "../../ui/Trouble";
+
+/** Save the question under a name; the address already holds it, this makes it found. */
+export function KeepQuestion({ question, name }: { question: Question; name: string }) {
+	const queries = useQueryClient();
+	const [text, setText] = useState(name);
+	const [shared, setShared] = useState(false);
+	const keep = useMutation({
+		mutationFn: () =>
+			unwrap(client.POST("/api/questions", { body: { name: text, shared, question } })),
+		onSuccess: () => queries.invalidateQueries({ queryKey: ["questions"] }),
+	});
+	function submit(event: FormEvent): void {
+		event.preventDefault();
+		if (text.trim()) keep.mutate();
+	}
+	return (
+		<form onSubmit={submit} className="space-y-2 p-1">
+			<label className="block">
+				<span className="text-[13px] font-semibold">Name</span>
+				<input
+					className="input input-sm w-full"
+					value={text}
+					maxLength={160}
+					onChange={(event) => setText(event.target.value)}
+				/>
+			</label>
+			<label className="flex items-baseline gap-2">
+				<input
+					type="checkbox"
+					className="relative top-0.5 accent-(--color-ahead)"
+					checked={shared}
+					onChange={(event) => setShared(event.target.checked)}
+				/>
+				Share it with everybody here; each sees it in their own scope
+			</label>
+			<button
+				type="submit"
+				className="btn btn-primary btn-sm"
+				disabled={!text.trim() || keep.isPending}
+			>
+				Keep
+			</button>
+			{keep.isSuccess && <p role="status">Kept. Press / to find it again.</p>}
+			{keep.isError && <Trouble error={keep.error} />}
+		</form>
+	);
+}
+
+/** Notes on this answer, with author and date. */
+export function Notes({ question }: { question: Question }) {
+	const queries = useQueryClient();
+	const [text, setText] = useState("");
+	const key = ["notes", { ...question, show: undefined, sort: undefined, version: undefined }];
+	const notes = useQuery({
+		queryKey: key,
+		queryFn: () => unwrap(client.POST("/api/notes/find", { body: { question } })),
+	});
+	const again = () => queries.invalidateQueries({ queryKey: key });
+	const add = useMutation({
+		mutationFn: () => unwrap(client.POST("/api/notes", { body: { question, text } })),
+		onSuccess: () => {
+			setText("");
+			return again();
+		},
+	});
+	const remove = useMutation({
+		mutationFn: (id: number) =>
+			unwrap(client.DELETE("/api/notes/{id}", { params: { path: { id } } })),
+		onSuccess: again,
+	});
+	return (
+		<section aria-label="Notes" className="mt-3 border-t border-line pt-3">
+			<h2 className="mb-1 font-semibold">Notes</h2>
+			<ul className="space-y-2 text-[13px]">
+				{notes.data?.notes.map((note) => (
+					<li key={note.id}>
+						<p className="whitespace-pre-wrap">{note.text}</p>
+						<p className="text-xs text-muted">
+							{note.by}, {note.at.slice(0, 10)}, on version {note.version}
+							{note.own && (
+								<button
+									type="button"
+									className="no-print ml-2 text-ahead hover:underline"
+									onClick={() => remove.mutate(note.id)}
+								>
+									Remove
+								</button>
+							)}
+						</p>
+					</li>
+				))}
+			</ul>
+			<form
+				className="no-print mt-2 flex gap-2"
+				onSubmit={(event) => {
+					event.preventDefault();
+					if (text.trim()) add.mutate();
+				}}
+			>
+				<input
+					className="input input-sm min-w-0 flex-1"
+					aria-label="Write a note"
+					placeholder="Write a note"
+					value={text}
+					maxLength={4000}
+					onChange={(event) => setText(event.target.value)}
+				/>
+				<button
+					type="submit"
+					className="btn btn-outline btn-sm"
+					disabled={!text.trim() || add.isPending}
+				>
+					Add
+				</button>
+			</form>
+			{(add.isError || notes.isError) && <Trouble error={add.error ?? notes.error} />}
+		</section>
+	);
+}

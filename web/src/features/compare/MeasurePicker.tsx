@@ -1,0 +1,167 @@
+import { useState } from "react";
+import type { Catalogue, Question } from "../../api/client";
+import { count } from "../../lib/numbers";
+import { Choice, Heading, Tick } from "./Choice";
+import { measureOf, plainOf, type Sitting, sittingOf, type What } from "./question";
+
+export interface PickerProps {
+	question: Question;
+	catalogue: Catalogue;
+	ask: (question: Question) => void;
+	close: () => void;
+}
+
+const same = (one: What, other: What) => JSON.stringify(one) === JSON.stringify(other);
+
+/** What is looked at: a sitting on the left; on the right how, and what beside it. */
+export function MeasurePicker({ question, catalogue, ask, close }: PickerProps) {
+	const [search, setSearch] = useState("");
+	const now = sittingOf(question, catalogue);
+	const words = search.toLowerCase().split(/\s+/);
+	const shown = catalogue.measures.filter((one) =>
+		words.every((word) => `${one.label} ${one.assessment}`.toLowerCase().includes(word)),
+	);
+	function look(what: What[], sitting: Sitting | undefined = now): void {
+		const keep = sitting?.has_prior || !question.against || !("prior" in question.against);
+		const levels = question.show === "levels" && sitting?.steps.length === 0;
+		ask({
+			...question,
+			what,
+			against: keep ? question.against : null,
+			show: levels ? "spans" : question.show,
+			sort: [],
+		} as Question);
+	}
+	return (
+		<div className="grid grid-cols-[250px_1fr] gap-3">
+			<div>
+				<input
+					className="input input-sm mb-1 w-full"
+					aria-label="Search tests"
+					placeholder="Search"
+					value={search}
+					onChange={(event) => setSearch(event.target.value)}
+				/>
+				<div className="max-h-80 overflow-auto">
+					{shown.map((one, at) => (
+						<div key={one.key}>
+							{one.assessment !== shown[at - 1]?.assessment && <Heading>{one.assessment}</Heading>}
+							<Choice
+								chosen={one.key === now?.key}
+								words={one.label}
+								aside={count(one.n, "student")}
+								pick={() => {
+									look([measureOf(one)], one);
+									close();
+								}}
+							/>
+						</div>
+					))}
+					{shown.length === 0 && <p className="px-2 text-muted">No test is called so.</p>}
+				</div>
+			</div>
+			{now && <How {...{ question, catalogue, look }} sitting={now} />}
+		</div>
+	);
+}
+
+interface HowProps {
+	question: Question;
+	catalogue: Catalogue;
+	sitting: Sitting;
+	look: (what: What[]) => void;
+}
+
+/** The chosen sitting: its score, form, parts, and what stands beside it. */
+function How({ question, catalogue, sitting, look }: HowProps) {
+	const plain = plainOf(question.what[0]);
+	const parts = sitting.parts.filter((one) => one.kind !== "question" || one.names.length <= 60);
+	const base = measureOf(sitting);
+	const change = (more: Record<string, unknown>) => look([measureOf(sitting, more)]);
+	return (
+		<div className="max-h-96 overflow-auto border-l border-line pl-2">
+			<Heading>{`${sitting.label}, as`}</Heading>
+			<Choice
+				chosen={!plain.score && !plain.part}
+				words="its usual score"
+				pick={() => change({})}
+			/>
+			{sitting.scores
+				.filter((one) => !["level", "grade"].includes(one.score))
+				.map((one) => (
+					<Choice
+						key={one.score}
+						chosen={plain.score === one.score && !plain.part}
+						words={one.label}
+						aside={`in ${one.unit}`}
+						pick={() => change({ score: one.score })}
+					/>
+				))}
+			{sitting.forms.map((form) => (
+				<Choice
+					key={form}
+					chosen={plain.form === form}
+					words={`form ${form} alone`}
+					pick={() => change({ form, ...(plain.score ? { score: plain.score } : {}) })}
+				/>
+			))}
+			{parts.length > 0 && <Heading>Taken apart</Heading>}
+			{parts.map((one) => (
+				<Choice
+					key={one.kind}
+					chosen={plain.part?.kind === one.kind && plain.part.is === "each"}
+					words={`by ${one.kind}`}
+					aside={`${one.names.length}`}
+					pick={() => change({ part: { kind: one.kind, is: "each" } })}
+				/>
+			))}
+			<Beside {...{ question, catalogue, sitting, look }} base={base} />
+		</div>
+	);
+}
+
+/** Further measures in the same question: predictions, subjects, sittings. */
+function Beside({ question, catalogue, sitting, look, base }: HowProps & { base: What }) {
+	const family = catalogue.measures.filter((one) => one.assessment_id === sitting.assessment_id);
+	const others = family.filter((one) => one.key !== sitting.key);
+	const toggle = (what: What) => {
+		const held = question.what.some((one) => same(one, what));
+		const next = held ? question.what.filter((one) => !same(one, what)) : [...question.what, what];
+		look(next.length ? next : [base]);
+	};
+	const subjects = new Set(
+		family.filter((one) => one.sitting === sitting.sitting).map((one) => one.subject),
+	);
+	const claims = sitting.claims.map((one) => ({
+		label: one.label,
+		what: measureOf(sitting, { role: one.role, ...(one.kind ? { kind: one.kind } : {}) }),
+	}));
+	return (
+		<>
+			{(others.length > 0 || claims.length > 0) && <Heading>Beside it</Heading>}
+			{subjects.size > 1 && (
+				<Choice
+					chosen={plainOf(question.what[0]).subject === "each"}
+					words={`all ${subjects.size} subjects of ${sitting.sitting}`}
+					pick={() => look([measureOf(sitting, { subject: "each" })])}
+				/>
+			)}
+			{claims.map((one) => (
+				<Tick
+					key={one.label}
+					checked={question.what.some((what) => same(what, one.what))}
+					words={one.label}
+					change={() => toggle(one.what)}
+				/>
+			))}
+			{others.map((one) => (
+				<Tick
+					key={one.key}
+					checked={question.what.some((what) => same(what, measureOf(one)))}
+					words={one.label}
+					change={() => toggle(measureOf(one))}
+				/>
+			))}
+		</>
+	);
+}

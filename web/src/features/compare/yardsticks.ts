@@ -1,0 +1,71 @@
+import type { Catalogue, Condition, Question } from "../../api/client";
+import { everywhere, measureOf, plainOf, type Sitting, type What } from "./question";
+
+export type Against = Question["against"];
+
+export interface PriorSpec {
+	priors?: "declared" | What[];
+	expect?: string;
+	model?: string;
+}
+
+/** How the expected outcome is fitted, if the question is held against where they started. */
+export function priorOf(question: Question): PriorSpec | null {
+	const against = question.against;
+	return against && "prior" in against ? (against.prior as PriorSpec) : null;
+}
+
+/** The yardstick “where they started”; what is usual needs no saying. */
+export function againstStart(spec: PriorSpec): Against {
+	const { expect = "linear", model = "simple", priors = "declared" } = spec;
+	return {
+		prior: {
+			...(expect === "linear" ? {} : { expect }),
+			...(model === "simple" ? {} : { model }),
+			...(priors === "declared" || priors.length === 0 ? {} : { priors }),
+		},
+	} as Against;
+}
+
+/** The sitting before, of the same students. */
+export function againstEarlier(back = 1): Against {
+	const measure = { assessment: "same", subject: "same", sitting: { back } };
+	return { earlier: { measure } } as Against;
+}
+
+export function againstTarget(kind: string): Against {
+	return { target: { kind } } as Against;
+}
+
+export function againstGroup(all: Condition[]): Against {
+	return { group: { who: { all } } } as Against;
+}
+
+/** Everyone who meets the question's conditions in any school. */
+export function againstEveryone(question: Question): Against {
+	return againstGroup(everywhere(question));
+}
+
+export function kindOf(against: Against): string {
+	return against ? (Object.keys(against)[0] ?? "nothing") : "nothing";
+}
+
+/** Earlier sittings in figures that could say where students started. */
+export function startsFor(sitting: Sitting, catalogue: Catalogue): Sitting[] {
+	return catalogue.measures.filter(
+		(item) =>
+			item.date < sitting.date &&
+			item.scores.some((one) => ["scaled", "raw", "percent"].includes(one.score)),
+	);
+}
+
+/** The priors with one added or taken away. */
+export function toggledPrior(spec: PriorSpec, sitting: Sitting): PriorSpec {
+	const made = measureOf(sitting);
+	const before = Array.isArray(spec.priors) ? spec.priors : [];
+	const held = before.some((one) => plainOf(one).sitting === sitting.sitting_id);
+	const priors = held
+		? before.filter((one) => plainOf(one).sitting !== sitting.sitting_id)
+		: [...before, made];
+	return { ...spec, priors: priors.length ? priors : "declared" };
+}
