@@ -87,7 +87,7 @@ def test_rows_set_aside_are_counted_where_they_could_matter(hundred: Place) -> N
     answer = hundred.ask({"what": [{"assessment": "Quiz"}]})
     assert codes(answer) == {"set_aside"}
     assert answer.coverage[0].set_aside == 1
-    assert "1 row of this sitting is set aside" in answer.warnings[0].text
+    assert "1 row of Quiz, June is set aside" in answer.warnings[0].text
 
 
 def test_those_missing_started_lower(hundred: Place) -> None:

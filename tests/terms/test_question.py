@@ -61,7 +61,11 @@ def test_names_are_found_or_refused(demo: Place) -> None:
     assert demo.ask({"what": what}).slots.what == "Mathematics, spring 2026"
     with pytest.raises(Ambiguous) as caught:
         demo.ask({"what": [{"assessment": "Spring survey"}]})
-    assert [c["name"] for c in caught.value.details["candidates"]] == ["Mathematics", "Reading"]
+    assert [c["name"] for c in caught.value.details["candidates"]] == [
+        "Mathematics",
+        "Reading",
+        "Writing",
+    ]
     with pytest.raises(Ambiguous):
         demo.ask({"what": what, "who": {"all": [{"field": "class", "in": ["8A"]}]}})
     for wrong in (

@@ -29,6 +29,9 @@ def by_measure(c: q.MeasureIs, view: View) -> Filter:
         wanted = [own.steps.index(str(level)) + 1 for level in c.level]
         mask &= np.isin(values, wanted)
         words.append(" or ".join(str(level) for level in c.level))
+    span = isinstance(c.measure, q.Derived) and c.measure.derive == "span"
+    if span and own.of is not None and (c.from_, c.to, c.above, c.below) == (None, None, None, 0):
+        return Filter(mask & (values < 0), f"below expectation in {own.of.label}")
     ranged = False
     for bound, word, test in (
         (c.from_, "at least", np.greater_equal),

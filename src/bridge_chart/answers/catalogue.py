@@ -127,7 +127,7 @@ def catalogue(engine: sa.Engine, settings: Settings, actor: Actor) -> Catalogue:
         year_levels=_year_levels(roll, mine),
         **_classes(snapshot, roll, mine),
         characteristics=_characteristics(snapshot, roll, mine),
-        measures=_measures(snapshot, mine),
+        measures=_measures(snapshot, own),
         groups=list_groups(engine, actor),
     )
 
@@ -183,19 +183,21 @@ def _characteristics(snapshot: Snapshot, roll: Roll, mine: Any) -> list[Characte
     return out
 
 
-def _measures(snapshot: Snapshot, mine: Any) -> list[MeasureOption]:
+def _measures(snapshot: Snapshot, own: list[int]) -> list[MeasureOption]:
     """A sitting and subject each, newest first."""
     by_sitting: dict[int, list[MeasureKey]] = {}
     for m in snapshot.measures:
         by_sitting.setdefault(m.sitting.id, []).append(m)
     names = Names(snapshot)
-    out = [_measure(names, keys, mine) for keys in by_sitting.values()]
+    out = [_measure(names, keys, own) for keys in by_sitting.values()]
     days = {m.key: dt.date.fromisoformat(m.date).toordinal() for m in out}
     return sorted(out, key=lambda m: (-days[m.key], -m.siblings, m.label))
 
 
-def _measure(names: Names, keys: list[MeasureKey], mine: Any) -> MeasureOption:
+def _measure(names: Names, keys: list[MeasureKey], own: list[int]) -> MeasureOption:
     snapshot, first = names.snapshot, keys[0]
+    roll = snapshot.roll_at(first.date)
+    mine = np.ones(snapshot.students, bool) if roll is None else np.isin(roll.school, own)
     results = [k for k in keys if k.role == "result"]
     scores = [
         ScoreOption(

@@ -24,6 +24,9 @@ SORTABLE = (
     "span_raw", "low", "high", "effect", "reliability",
 )  # fmt: skip
 
+IN_ORDER = ("figure", "sitting", "question")
+"""Measures that keep their own order: predicted after actual, winter after autumn."""
+
 
 def compare(views: list[View]) -> Answer:
     """The Answer to a question shown as spans or as a table; the figures are the same."""
@@ -72,7 +75,9 @@ def _references(part: Slice) -> list[Row]:
     """Everyone, the schools in scope, the nation: as the question asks."""
     view, wanted = part.view, part.view.question.reference
     rows = []
-    everyone = everybody(view) if "district" in wanted else None
+    # Against a group, everybody is the yardstick already: the row would be held against itself.
+    asked = "district" in wanted and part.out.group is None
+    everyone = everybody(view) if asked else None
     if everyone is not None:
         rows.append(reference_row(part, everyone))
     if "nation" in wanted:
@@ -123,13 +128,20 @@ def _several(
     named = [
         row.model_copy(update={
             "label": f"{row.label}, {short[row.measure]}", "key": f"{row.key}:{row.measure}",
-            "path": [RowStep(key=row.measure, label=short[row.measure])],
+            "path": [
+                RowStep(key=row.key, label=row.label),
+                RowStep(key=row.measure, label=short[row.measure]),
+            ],
         })
         for row in references
     ]  # fmt: skip
     rows = [called(row) for block in blocks for row in block]
     if not split:
-        return rows, named, word, None
+        question = parts[0].view.question
+        if not question.sort and word not in IN_ORDER:
+            by = "span" if parts[0].out.spans else "value"
+            rows = sort_rows(rows, [q.SortBy(by=by)])
+        return sort_rows(rows, question.sort), named, word, None
     dimension = parts[0].grouping.label
     if outside:
         return rows, named, word, dimension

@@ -118,7 +118,7 @@ def what_text(views: list[View]) -> str:
     if word == "sitting":
         return f"{key.about}, {listed(names, 3)}"
     if word == "figure":
-        return f"{key.about}, {key.sitting.name}: {listed(names, 4)}"
+        return f"{key.about}, {key.sitting.name}: {listed([n.lower() for n in names], 4)}"
     if word == "measure":
         return listed(names, 3)
     return f"{key.label}, by {word}"

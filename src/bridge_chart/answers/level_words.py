@@ -60,7 +60,7 @@ def level_readings(
         if len(told) == 2 and not any(row.overlap for row in told):
             said += _gap(told)
         elif len(told) > 2:
-            said += _apart(told)
+            said += _apart(told, part.grouping.label)
         elif told and not reference:
             said.append(_whole(told[0], view))
     few = [row.label for row in body.rows if row.undefined]
@@ -85,7 +85,7 @@ def _paired(parts: list[Slice], body: LevelsBody) -> list[Reading]:
         gap = newcombe_paired(
             int(np.sum(b & a)), int(np.sum(b & ~a)), int(np.sum(~b & a)), int(np.sum(~b & ~a))
         )
-        names = (body.rows[0].label, row.label)
+        names = (body.rows[0].label.lower(), row.label.lower())
         between = f"95% interval {100 * gap.low:.0f} to {100 * gap.high:.0f}".replace("-", "−")
         of = f"{count(int(both.sum()), 'student')} with both"
         size = f"{abs(100 * gap.value):.0f} percentage points"
@@ -120,7 +120,7 @@ def _whole(row: LevelsRow, view: View) -> Reading:
     return Reading(kind="pass", rows=[row.key], text=text)
 
 
-def _apart(told: list[LevelsRow]) -> list[Reading]:
+def _apart(told: list[LevelsRow], dimension: str) -> list[Reading]:
     """Each group against the others together, false discoveries held down."""
     total, passed = sum(r.n for r in told), sum(r.pass_count or 0 for r in told)
     gaps = []
@@ -143,10 +143,11 @@ def _apart(told: list[LevelsRow]) -> list[Reading]:
                 f"{abs(100 * max(gap.low, gap.high, key=abs)):.0f}, {count(row.n, 'student')})."
             )
             said.append(Reading(kind=kind, rows=[row.key], text=text))
+    thing = dimension if dimension in ("school", "class", "teacher") else "group"
     rest = [r for (r, _, p), hit in zip(gaps, found, strict=True) if p == p and not hit]
     if rest:
         text = (
-            f"{count(len(rest), 'row')} cannot be told from the others by the share that passed; "
+            f"{count(len(rest), thing)} cannot be told from the others by the share that passed; "
             "don't rank them."
         )
         said.append(Reading(kind="unclear", rows=[r.key for r in rest], text=text))

@@ -199,10 +199,18 @@ def _named(
         return row.model_copy(update={"label": f"{path[0].label}, {path[1].label}", "path": path})
 
     named = [
-        row.model_copy(update={"label": f"{row.label}, {short[row.measure]}",
-                               "key": f"{row.key}:{row.measure}"})
+        row.model_copy(
+            update={
+                "label": f"{row.label}, {short[row.measure]}",
+                "key": f"{row.key}:{row.measure}",
+                "path": [
+                    RowStep(key=row.key, label=row.label),
+                    RowStep(key=row.measure, label=short[row.measure]),
+                ],
+            }
+        )
         for row in reference
-    ]  # fmt: skip
+    ]
     rows = [called(row) for row in rows]
     if not split:
         return rows, named, word, None

@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-from functools import reduce
-
 import numpy as np
 
 from bridge_chart.answers.coverage import coverage
@@ -35,9 +32,6 @@ def over_time(views: list[View]) -> Answer:
             next_step="Choose several sittings, or bring in an earlier one.",
         )
     parts = slices_of(views)
-    question = views[0].question
-    if question.cohort == "matched":
-        parts = [_only(part, _everywhere_counted(parts)) for part in parts]
     series = _series(parts)
     held = parts[0].out.held
     body = TimeBody(
@@ -71,19 +65,6 @@ def every_sitting(question: q.Question) -> q.Question:
     return question.model_copy(update={"what": [first.model_copy(update={"of": of})]})
 
 
-def _everywhere_counted(parts: list[Slice]) -> Mask:
-    return reduce(
-        np.logical_and, [part.people & part.view.meant & (part.out.reasons == 0) for part in parts]
-    )
-
-
-def _only(part: Slice, mask: Mask) -> Slice:
-    """The slice with only some of its students."""
-    held = mask[part.grouping.at]
-    grouping = replace(part.grouping, at=part.grouping.at[held], code=part.grouping.code[held])
-    return replace(part, grouping=grouping, people=part.people & mask)
-
-
 def _series(parts: list[Slice]) -> list[Series]:
     """Groups by key, in the order in which they appear; a group may lack a sitting."""
     found: dict[str, Series] = {}
@@ -103,7 +84,7 @@ def _series(parts: list[Slice]) -> list[Series]:
             }  # fmt: skip
             point = TimePoint(
                 measure=part.view.quantity.name,
-                label=part.view.measure.sitting.name,
+                label=_called(part, mine),
                 date=str(part.view.measure.date),
                 n=int(figures.values.n[n]),
                 missing=int(figures.values.missing[n]),
@@ -116,6 +97,15 @@ def _series(parts: list[Slice]) -> list[Series]:
             series.points.append(point)
             before[group.key] = (mine, part.out)
     return list(found.values())
+
+
+def _called(part: Slice, mine: Mask) -> str:
+    """The sitting; or the year level that most of the group were tested in."""
+    if part.view.question.over == "sitting":
+        return part.view.measure.sitting.name
+    levels = np.asarray(part.view.tested_year_level)[mine & (part.out.reasons == 0)]
+    levels = levels[levels >= 0]
+    return f"Year {int(np.bincount(levels).argmax())}" if len(levels) else "year level not known"
 
 
 def _changed(

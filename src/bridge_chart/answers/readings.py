@@ -36,13 +36,15 @@ def _of_several(parts: list[Slice], rows: list[Row]) -> list[Reading]:
     verdicts together are held against chance once."""
     told = [row for row in rows if row.verdict not in ("few", "none")]
     said = _chance_of(told, "row") if parts[0].out.spans else []
+    told_apart: list[tuple[float, Reading]] = []
     for part in parts:
         mine = [row for row in rows if row.measure == part.view.quantity.name]
         beyond = [row for row in mine if row.verdict in ("behind", "ahead")]
         beyond.sort(key=lambda row: row.span or 0.0)
         ends = [*beyond[:1], *(beyond[-1:] if len(beyond) > 1 else [])]
-        said += [_one(part, row.verdict, row) for row in ends]
+        told_apart += [(row.span or 0.0, _one(part, row.verdict, row)) for row in ends]
         said += _ranked(mine, part.grouping, part.view.quantity.key.about)
+    said += [reading for _, reading in sorted(told_apart, key=lambda pair: pair[0])]
     if not parts[0].out.spans:
         said += _ends(rows)
     elif not any(row.verdict in ("behind", "ahead") for row in rows):

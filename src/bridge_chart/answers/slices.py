@@ -3,6 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
+from functools import reduce
+
+import numpy as np
 
 from bridge_chart.answers.figures import outcome
 from bridge_chart.answers.grouping import group_twice
@@ -10,6 +14,7 @@ from bridge_chart.answers.normalise import Names
 from bridge_chart.answers.population import population
 from bridge_chart.answers.rows import Slice
 from bridge_chart.answers.view import View
+from bridge_chart.core.arrays import Mask
 from bridge_chart.store.sets import StudentSet
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms import question as q
@@ -17,7 +22,7 @@ from bridge_chart.terms.errors import InvalidQuestion, TooWide
 from bridge_chart.terms.people import Scope
 
 MOST_ROWS = 5000
-ROLE_WORDS = {"result": "actual", "predicted": "predicted"}
+ROLE_WORDS = {"result": "Actual", "predicted": "Predicted"}
 
 
 def views_of(
@@ -36,6 +41,9 @@ def slices_of(views: list[View]) -> list[Slice]:
         dimensions = [d for d in view.question.split if not isinstance(d, str)]
         grouping = group_twice(view, dimensions, people & view.meant)
         parts.append(Slice(view, outcome(view), people, grouping))
+    if views[0].question.cohort == "matched":
+        both = _everywhere_counted(parts)
+        parts = [_only(part, both) for part in parts]
     rows = sum(len(part.grouping.groups) for part in parts)
     if rows > MOST_ROWS:
         raise TooWide(
@@ -43,6 +51,19 @@ def slices_of(views: list[View]) -> list[Slice]:
             next_step="Narrow it first, to a school or a year level.",
         )
     return parts
+
+
+def _everywhere_counted(parts: list[Slice]) -> Mask:
+    return reduce(
+        np.logical_and, [part.people & part.view.meant & (part.out.reasons == 0) for part in parts]
+    )
+
+
+def _only(part: Slice, mask: Mask) -> Slice:
+    """The slice with only some of its students."""
+    held = mask[part.grouping.at]
+    grouping = replace(part.grouping, at=part.grouping.at[held], code=part.grouping.code[held])
+    return replace(part, grouping=grouping, people=part.people & mask)
 
 
 def measure_dimension(views: list[View]) -> tuple[str, list[str]]:
@@ -53,7 +74,9 @@ def measure_dimension(views: list[View]) -> tuple[str, list[str]]:
         return next(p.kind for p in parts if p), [str(p.is_) for p in parts if p]
     roles = [(k.role, k.kind) for k in keys]
     if len(set(roles)) == len(keys) > 1 and len({k.sitting.id for k in keys}) == 1:
-        return "figure", [ROLE_WORDS.get(r, f"{kind} target".strip()) for r, kind in roles]
+        return "figure", [
+            ROLE_WORDS.get(r) or f"{kind} {r}".strip().capitalize() for r, kind in roles
+        ]
     same_test = len({k.assessment.id for k in keys}) == 1 and len(set(roles)) == 1
     if same_test and len({k.sitting.name for k in keys}) == 1 and not any(parts):
         return "subject", [k.about for k in keys]

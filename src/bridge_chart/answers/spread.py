@@ -32,15 +32,17 @@ def spread(views: list[View]) -> Answer:
     if sum(len(part.grouping.groups) for part in parts) > MOST_CURVES:
         warned.append(_too_many(parts))
         parts = [_as_one(part) for part in parts[:MOST_CURVES]]
-    held = [part.out.values[part.grouping.at] for part in parts]
-    edges = _edges(parts, np.concatenate(held))
-    points = _points(np.concatenate(held))
     names = measure_dimension(views)[1] if len(parts) > 1 else [""]
     split = any(len(part.grouping.groups) > 1 for part in parts)
+    wanted = split and "district" in views[0].question.reference
+    everyone = [_everyone(part) if wanted else None for part in parts]
+    drawn = [part for part in (*parts, *everyone) if part is not None]
+    held = np.concatenate([part.out.values[part.grouping.at] for part in drawn])
+    edges, points = _edges(views[0], held), _points(held)
     curves: list[Curve] = []
-    for part, name in zip(parts, names, strict=False):
-        if "district" in views[0].question.reference and split:
-            curves += _curves(_everyone(part), edges, points, name, reference=True)
+    for part, whole, name in zip(parts, everyone, names, strict=False):
+        if whole is not None:
+            curves += _curves(whole, edges, points, name, reference=True)
         curves += _curves(part, edges, points, name if len(parts) > 1 else "")
     covered = [coverage(part.view, part.people, part.out.reasons) for part in parts]
     body = SpreadBody(
@@ -84,12 +86,10 @@ def _everyone(part: Slice) -> Slice:
     return Slice(part.view, part.out, mask, one)
 
 
-def _edges(parts: list[Slice], values: Floats) -> Floats:
-    """Bins that hold every curve: the district's students are drawn too."""
-    every = np.concatenate([values, *(part.out.values for part in parts)])
-    score = parts[0].view.quantity.score
-    whole = parts[0].view.quantity.decimals == 0
-    return bin_edges(every, "steps" if whole and score != "percent" else "continuous")
+def _edges(view: View, values: Floats) -> Floats:
+    """Bins that hold every curve that is drawn."""
+    whole = view.quantity.decimals == 0 and view.quantity.score != "percent"
+    return bin_edges(values, "steps" if whole else "continuous")
 
 
 def _points(values: Floats) -> Floats:

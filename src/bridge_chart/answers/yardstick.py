@@ -42,7 +42,7 @@ def _held(snapshot: Snapshot, quantity: Quantity, against: q.Yardstick) -> Held:
     if isinstance(against, q.AgainstPrior):
         fit = expectation(snapshot, quantity, against)
         by = "" if fit.form == "linear" else f", by {WORDS[fit.form]}"
-        model = ", pooled by school" if against.prior.model == "multilevel" else ""
+        model = ", pooled" if against.prior.model == "multilevel" else ""
         return Held(
             "prior", f"where they started{by}{model}", fit.expected, "no_yardstick", fit.prior,
             fit.prior_label, fit,

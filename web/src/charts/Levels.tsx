@@ -39,8 +39,9 @@ export function Levels({ answer, open }: Props) {
 			)}
 			<ul>
 				{layout.rows.map((item, at) => {
-					const outer = body.within ? (item.row.path?.[0]?.label ?? "") : "";
-					const head = outer && outer !== group && at >= reference.length;
+					const inner = (item.row.path?.length ?? 0) > 1;
+					const outer = inner ? (item.row.path?.[0]?.label ?? "") : "";
+					const head = outer && outer !== group;
 					group = outer || group;
 					return (
 						<li key={item.row.key}>
@@ -48,7 +49,7 @@ export function Levels({ answer, open }: Props) {
 							<LevelRow
 								{...{ item, layout, names, passAt, open }}
 								pinned={at < reference.length}
-								inner={Boolean(outer) && at >= reference.length}
+								inner={inner}
 							/>
 						</li>
 					);

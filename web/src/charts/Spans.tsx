@@ -15,11 +15,11 @@ export function Spans({ answer, against, open }: Props) {
 	const [frame, width] = useWidth<HTMLElement>();
 	if (answer.body.show !== "spans" && answer.body.show !== "table") return null;
 	const reference = answer.reference;
-	const within = Boolean(answer.body.within);
-	const layout = spansLayout([...reference, ...answer.body.rows], against, width, within);
+	const layout = spansLayout([...reference, ...answer.body.rows], against, width);
 	const pinned = layout.marks.slice(0, reference.length);
 	const rest = layout.marks.slice(reference.length);
-	const unit = answer.measures[0]?.unit ?? "";
+	const plain = answer.measures[0]?.unit ?? "";
+	const unit = against && plain === "%" ? "percentage points" : plain;
 	return (
 		<figure
 			ref={frame}
@@ -36,8 +36,7 @@ export function Spans({ answer, against, open }: Props) {
 					layout={layout}
 					against={against}
 					open={open}
-					offset={reference.length * ROW}
-					within={within}
+					offset={pinned.length ? (pinned[pinned.length - 1]?.y ?? 0) + ROW / 2 : 0}
 				/>
 			</div>
 			<Axis layout={layout} width={width} against={against} />
@@ -89,10 +88,9 @@ interface RowsProps {
 	against: boolean;
 	open: Props["open"];
 	offset: number;
-	within?: boolean;
 }
 
-function Rows({ marks, layout, against, open, offset, within = false }: RowsProps) {
+function Rows({ marks, layout, against, open, offset }: RowsProps) {
 	const height = marks.length ? (marks[marks.length - 1]?.y ?? 0) - offset + ROW / 2 : 0;
 	return (
 		<ul className="relative">
@@ -119,7 +117,7 @@ function Rows({ marks, layout, against, open, offset, within = false }: RowsProp
 						</p>
 					)}
 					<div className="relative" style={{ height: ROW }}>
-						<Label row={mark.row} against={against} open={open} inner={within} />
+						<Label row={mark.row} against={against} open={open} inner={mark.inner} />
 					</div>
 				</li>
 			))}

@@ -158,7 +158,7 @@ function Zoom({ zoom, setZoom, first, last }: ZoomProps) {
 
 export function Grid({ layout }: { layout: SpreadLayout }) {
 	return (
-		<g aria-hidden="true">
+		<g>
 			{layout.yTicks.map((tick) => (
 				<g key={tick.label}>
 					<path d={`M${layout.left} ${tick.at}H${layout.right}`} stroke="var(--color-line)" />

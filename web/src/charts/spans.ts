@@ -13,6 +13,8 @@ export interface SpanMark {
 	focus: number | null;
 	/** The outer group, above its first row, where there are two dimensions. */
 	head: string | null;
+	/** Whether the row stands inside such a group. */
+	inner: boolean;
 }
 
 export interface SpansLayout {
@@ -42,13 +44,8 @@ export function drawn(row: Row, against: boolean): Drawn | null {
 	return { value, low: row.low ?? value, high: row.high ?? value };
 }
 
-/** Rows one below the other; with `within`, a heading above the first row of each outer group. */
-export function spansLayout(
-	rows: Row[],
-	against: boolean,
-	width: number,
-	within = false,
-): SpansLayout {
+/** Rows one below the other; a heading above the first row of each outer group. */
+export function spansLayout(rows: Row[], against: boolean, width: number): SpansLayout {
 	const left = NAME_WIDTH;
 	const right = Math.max(width - VALUE_WIDTH, left + 120);
 	const held = rows.map((row) => drawn(row, against)).filter((item) => item !== null);
@@ -64,7 +61,8 @@ export function spansLayout(
 	return {
 		marks: rows.map((row) => {
 			const item = drawn(row, against);
-			const group = within && row.open !== false ? (row.path?.[0]?.label ?? "") : "";
+			const inner = (row.path?.length ?? 0) > 1;
+			const group = inner ? (row.path?.[0]?.label ?? "") : "";
 			const head = group && group !== outer ? group : null;
 			outer = group || outer;
 			y += ROW + (head ? HEAD : 0);
@@ -73,6 +71,7 @@ export function spansLayout(
 				y: y - ROW / 2,
 				focus: row.focus_value == null ? null : x(row.focus_value),
 				head,
+				inner,
 				from: against && item ? x(0) : null,
 				to: item ? x(item.value) : null,
 				low: item ? x(item.low) : null,

@@ -1,4 +1,4 @@
-import { X } from "lucide-react";
+import { Ellipsis, X } from "lucide-react";
 import type { Answer, Catalogue, Condition, Question } from "../../api/client";
 import { figure } from "../../lib/numbers";
 import { Popover } from "../../ui/Popover";
@@ -51,23 +51,35 @@ interface ChipProps extends Pick<Props, "question" | "catalogue" | "ask"> {
 	chip: Answer["chips"][number];
 }
 
-/** A condition in words; “or” adds an alternative, “not” turns it round, × removes it. */
+/** A condition in words: × removes it, the dots turn it round or add an alternative. */
 function Chip({ chip, question, catalogue, ask }: ChipProps) {
 	const at = chip.path.startsWith("who.all.") ? Number(chip.path.split(".").pop()) : -1;
-	const small = "no-print rounded px-1 text-xs text-amber-ink hover:bg-amber-wash";
 	return (
-		<span className="flex items-center gap-1 rounded-full border border-line bg-white py-0.5 pr-1 pl-3">
+		<span className="flex items-center gap-0.5 rounded-full border border-line bg-white py-0.5 pr-1 pl-3">
 			{chip.text}
 			{at >= 0 && (
-				<>
-					<Popover
-						label={`${chip.text}, or something else`}
-						title="Or"
-						width={330}
-						className={small}
-						trigger="or"
-					>
-						{(close) => (
+				<Popover
+					label={`Change ${chip.text}`}
+					title={`Change ${chip.text}`}
+					width={330}
+					className="no-print ml-1 grid place-items-center rounded-full p-1 text-amber-ink hover:bg-amber-wash"
+					trigger={<Ellipsis size={13} aria-hidden="true" />}
+				>
+					{(close) => (
+						<>
+							<button
+								type="button"
+								className="mb-2 block w-full rounded px-1 py-1 text-left font-semibold text-ahead hover:bg-amber-wash"
+								onClick={() => {
+									ask(turned(question, at));
+									close();
+								}}
+							>
+								Turn it round: everyone else
+							</button>
+							<p className="border-t border-line px-1 pt-2 text-[13px] font-semibold">
+								Or students who fit this instead
+							</p>
 							<ConditionForm
 								{...{ catalogue, question }}
 								word="Or these"
@@ -76,17 +88,9 @@ function Chip({ chip, question, catalogue, ask }: ChipProps) {
 									close();
 								}}
 							/>
-						)}
-					</Popover>
-					<button
-						type="button"
-						className={small}
-						aria-label={`Turn round: ${chip.text}`}
-						onClick={() => ask(turned(question, at))}
-					>
-						not
-					</button>
-				</>
+						</>
+					)}
+				</Popover>
 			)}
 			<button
 				type="button"
@@ -122,7 +126,7 @@ function Focus({ answer, question, catalogue, ask }: Omit<Props, "open">) {
 							{...{ catalogue, question }}
 							word={focus.length ? "Highlight these too" : "Highlight"}
 							add={(one) => {
-								ask({ ...question, focus: either2(focus, one) });
+								ask({ ...question, focus: anyOf(focus, one) });
 								close();
 							}}
 						/>
@@ -143,7 +147,7 @@ function Focus({ answer, question, catalogue, ask }: Omit<Props, "open">) {
 							)
 						}
 					>
-						{made ? "back" : "who are they?"}
+						{made ? "back to the chart" : "who are they?"}
 					</button>
 					<button
 						type="button"
@@ -165,7 +169,7 @@ function shown(question: Question) {
 }
 
 /** Several highlighted kinds of students: any of them. */
-function either2(before: Condition[], one: Condition): Condition[] {
+function anyOf(before: Condition[], one: Condition): Condition[] {
 	const first = before[0];
 	if (!first) return [one];
 	const all = "any" in first ? first.any : [first];

@@ -27,11 +27,13 @@ export function MeasureCondition({ catalogue, question, word, add, span = false 
 	const [high, setHigh] = useState("");
 	const [names, setNames] = useState<string[]>([]);
 	const [within, setWithin] = useState("3");
+	const [below, setBelow] = useState(span);
 	if (!sitting) return <p className="text-muted">There are no results yet.</p>;
 	const measure = measureOf(sitting, way === "range" && unit ? { score: unit.score } : {});
 
 	function made(): Condition | null {
 		const bounds = { ...number("from", low), ...number("to", high) };
+		if (span && below) Object.assign(bounds, { below: 0 });
 		if (span) {
 			const of = { derive: "span", of: measureOf(sitting as never), against: { prior: {} } };
 			return Object.keys(bounds).length ? ({ measure: of, ...bounds } as Condition) : null;
@@ -109,7 +111,11 @@ export function MeasureCondition({ catalogue, question, word, add, span = false 
 				</select>
 			)}
 			{(way === "range" || span) && (
-				<Bounds {...{ low, high, setLow, setHigh }} unit={unit?.unit ?? ""} span={span} />
+				<Bounds
+					{...{ low, high, setLow, setHigh, below, setBelow }}
+					unit={unit?.unit ?? ""}
+					span={span}
+				/>
 			)}
 			{way !== "range" && !span && (
 				<Names options={options[way]} several={way === "level"} names={names} setNames={setNames} />
@@ -143,11 +149,26 @@ interface BoundsProps {
 	high: string;
 	setLow: (text: string) => void;
 	setHigh: (text: string) => void;
+	below: boolean;
+	setBelow: (below: boolean) => void;
 	unit: string;
 	span: boolean;
 }
 
-function Bounds({ low, high, setLow, setHigh, unit, span }: BoundsProps) {
+function Bounds(props: BoundsProps) {
+	const { low, high, setLow, setHigh, below, setBelow, unit, span } = props;
+	const tick = span && (
+		<label className="flex w-full items-baseline gap-2">
+			<input
+				type="checkbox"
+				className="relative top-0.5 accent-(--color-ahead)"
+				checked={below}
+				onChange={() => setBelow(!below)}
+			/>
+			below expectation
+		</label>
+	);
+	if (span && below) return <div>{tick}</div>;
 	return (
 		<div className="flex flex-wrap items-center gap-2">
 			<label className="flex items-center gap-1">
@@ -169,18 +190,7 @@ function Bounds({ low, high, setLow, setHigh, unit, span }: BoundsProps) {
 				/>
 			</label>
 			<span className="text-muted">{span ? `${unit} from expectation` : unit}</span>
-			{span && (
-				<button
-					type="button"
-					className="text-ahead hover:underline"
-					onClick={() => {
-						setLow("");
-						setHigh("-0.000001");
-					}}
-				>
-					below expectation
-				</button>
-			)}
+			{tick}
 		</div>
 	);
 }

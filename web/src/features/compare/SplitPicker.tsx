@@ -26,7 +26,7 @@ export function SplitPicker({ question, catalogue, ask, close }: PickerProps) {
 		close();
 	};
 	return (
-		<div className={`grid gap-3 ${several ? "grid-cols-2" : "grid-cols-3"}`}>
+		<div className="grid grid-cols-3 gap-3">
 			<div>
 				<Heading>By</Heading>
 				<Choice chosen={!first} words="nothing" pick={() => go([])} />

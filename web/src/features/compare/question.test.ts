@@ -1,18 +1,26 @@
 import { describe, expect, test } from "vitest";
-import type { Catalogue, Condition, Question } from "../../api/client";
+import type { Catalogue, Condition, Dimension, Question } from "../../api/client";
 import {
-	againstStart,
 	conditions,
-	expectOf,
-	fieldsOf,
+	either,
+	everywhere,
 	firstQuestion,
+	groupSplits,
+	inLens,
+	measureOf,
+	plainOf,
+	sittingOf,
 	splitKey,
 	splitsOf,
 	studentsOf,
-	toggled,
-	valuesOf,
+	turned,
+	whyNot,
+	withConditions,
 	without,
+	withSplits,
 } from "./question";
+import { fieldsOf, toggled, valuesOf } from "./who";
+import { againstEveryone, againstStart, kindOf, priorOf, toggledPrior } from "./yardsticks";
 
 const measure = {
 	key: "5.scaled",
@@ -24,10 +32,17 @@ const measure = {
 	sitting_id: 5,
 	sitting: "spring",
 	date: "2026-05-12",
-	score: "scaled",
-	score_label: "scaled score",
 	n: 90,
+	scores: [{ score: "scaled", label: "scaled score", unit: "scaled-score points", n: 90 }],
+	steps: ["low", "high"],
+	cuts: [],
+	forms: [],
+	parts: [],
+	claims: [],
 	has_prior: true,
+	has_earlier: true,
+	has_nation: false,
+	siblings: 1,
 };
 const catalogue: Catalogue = {
 	version: 3,
@@ -43,6 +58,7 @@ const catalogue: Catalogue = {
 	teachers: [],
 	characteristics: [{ id: 4, label: "Sex", options: [{ id: 7, label: "F", n: 50 }] }],
 	measures: [measure],
+	groups: [],
 };
 const base = firstQuestion(catalogue) as Question;
 
@@ -50,7 +66,7 @@ describe("the first question", () => {
 	test("is the newest measure by school, against where they started", () => {
 		expect(base.split).toEqual([{ field: "school" }]);
 		expect(base.against).toEqual({ prior: {} });
-		expect(base.what).toEqual([{ assessment: 1, subject: 2, sitting: 5, score: "scaled" }]);
+		expect(base.what).toEqual([{ assessment: 1, subject: 2, sitting: 5 }]);
 	});
 	test("asks by class in a single school, and against nothing without a prior", () => {
 		const alone = { ...catalogue, schools: catalogue.schools.slice(0, 1) };
@@ -120,12 +136,86 @@ test("fields without values are not offered; every split has its own key", () =>
 	expect(splitKey(undefined)).toBe("nothing");
 });
 
-test("where they started is asked by a line unless another curve is chosen", () => {
-	const base = firstQuestion(catalogue);
-	if (!base) throw new Error("a question was expected");
-	expect(expectOf(base)).toBe("linear");
-	expect(againstStart("linear")).toEqual({ prior: {} });
-	const curved = { ...base, against: againstStart("spline") };
-	expect(expectOf(curved)).toBe("spline");
-	expect(expectOf({ ...base, against: null })).toBeNull();
+describe("where they started", () => {
+	test("is asked by a line unless another curve is chosen", () => {
+		expect(priorOf(base)).toEqual({});
+		expect(againstStart({})).toEqual({ prior: {} });
+		const curved = { ...base, against: againstStart({ expect: "spline", model: "multilevel" }) };
+		expect(priorOf(curved)).toEqual({ expect: "spline", model: "multilevel" });
+		expect(priorOf({ ...base, against: null })).toBeNull();
+	});
+	test("takes further starts, and without any the usual one again", () => {
+		const one = toggledPrior({}, measure);
+		expect(one.priors).toEqual([measureOf(measure)]);
+		expect(toggledPrior(one, measure).priors).toBe("declared");
+	});
+});
+
+test("everyone else like them leaves places aside", () => {
+	const asked = toggled(toggled(base, "school", 1), "year_level", 8);
+	expect(everywhere(asked)).toEqual([{ field: "year_level", in: [8] }]);
+	const against = againstEveryone(asked);
+	expect(kindOf(against)).toBe("group");
+	expect(against).toEqual({ group: { who: { all: [{ field: "year_level", in: [8] }] } } });
+	expect(kindOf(null)).toBe("nothing");
+});
+
+describe("chips", () => {
+	const girls = { characteristic: 4, in: [7] } as Condition;
+	const asked = withConditions(base, [girls]);
+	const eighth = { field: "year_level", in: [8] } as Condition;
+	const ninth = { field: "year_level", in: [9] } as Condition;
+	test("take alternatives, as many as are wanted", () => {
+		const two = either(asked, 0, eighth);
+		expect(conditions(two)).toEqual([{ any: [girls, eighth] }]);
+		expect(conditions(either(two, 0, ninth))).toEqual([{ any: [girls, eighth, ninth] }]);
+	});
+	test("are turned round and back", () => {
+		const round = turned(asked, 0);
+		expect(conditions(round)).toEqual([{ not: girls }]);
+		expect(conditions(turned(round, 0))).toEqual([girls]);
+	});
+});
+
+describe("splits", () => {
+	test("of the measures keep their place when the group changes", () => {
+		const outer = { ...base, split: ["measure", { field: "school" }] } as Question;
+		const next = withSplits(outer, [{ field: "class" } as Dimension]);
+		expect(next.split).toEqual(["measure", { field: "class" }]);
+		expect(groupSplits(next)).toEqual([{ field: "class" }]);
+		expect(withSplits(outer, []).split).toEqual([]);
+	});
+});
+
+describe("lenses", () => {
+	test("say why they cannot serve", () => {
+		expect(whyNot("levels", base, catalogue)).toBeUndefined();
+		const bare = { ...catalogue, measures: [{ ...measure, steps: [], has_prior: false }] };
+		expect(whyNot("levels", base, bare)).toContain("no levels");
+		expect(whyNot("start_to_now", base, bare)).toContain("no earlier sitting");
+		const once = { ...catalogue, measures: [{ ...measure, has_earlier: false }] };
+		expect(whyNot("over_time", base, once)).toContain("one sitting");
+		const parted = {
+			...base,
+			what: [measureOf(measure, { part: { kind: "strand", is: "each" } })],
+		} as Question;
+		expect(whyNot("levels", parted, catalogue)).toContain("no levels");
+	});
+	test("change nothing but the drawing; leaving a make-up leaves its set", () => {
+		const focus = [{ characteristic: 4, in: [7] }] as Condition[];
+		const asked = { ...base, focus, sort: [{ by: "n", dir: "asc" }] } as Question;
+		const levels = inLens(asked, "levels");
+		expect(levels).toEqual({ ...asked, show: "levels", sort: [] });
+		expect(inLens(inLens(asked, "make_up"), "spans").focus).toBeNull();
+	});
+});
+
+test("the sitting behind a derived measure is found", () => {
+	const derived = {
+		...base,
+		what: [{ derive: "percentile", of: measureOf(measure) }],
+	} as Question;
+	expect(plainOf(derived.what[0]).sitting).toBe(5);
+	expect(sittingOf(derived, catalogue)?.key).toBe(measure.key);
+	expect(sittingOf({ ...base, what: [] } as unknown as Question, catalogue)).toBeUndefined();
 });
