@@ -7,7 +7,8 @@ from typing import Any
 
 from bridge_chart.answers.measures import Measures, Wanted
 from bridge_chart.answers.names import not_yet, one_of, tidy_values, whole_number
-from bridge_chart.answers.quantities import Quantity, cuts_of
+from bridge_chart.answers.quantities import Quantity, cuts_of, numeric_sibling
+from bridge_chart.store.codes import STEPPED
 from bridge_chart.store.sets import StudentSet
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
 from bridge_chart.terms import question as q
@@ -244,6 +245,9 @@ class Names(Measures):
         score; else, from an earlier school year, the latest sitting in figures of every subject
         of the test that has been sat by most."""
         mine = own.of.key if own.of else own.key
+        if mine.score in STEPPED:
+            # The same sitting's score in figures says where they started, also for its levels.
+            mine = numeric_sibling(self.snapshot, mine) or mine
         earlier = [
             m for m in self._figures()
             if m.assessment == mine.assessment and m.subject == mine.subject

@@ -118,7 +118,8 @@ def _frame(
         elif role == "passes":
             out[role] = cells.str.to_lowercase().is_in(YES)
         elif role == "synonyms":
-            out["also"] = cells.str.split("|").list.eval(pl.element().str.strip_chars())
+            names = cells.str.split("|").list.eval(pl.element().str.strip_chars())
+            out["also"] = names.list.eval(pl.element().filter(pl.element() != ""))
         else:
             out[role] = cells
     for name, said in (("test", settings.test), ("subject", settings.subject)):

@@ -38,6 +38,7 @@ def read_steps(
             tidy(name): at + 1.0
             for at, step in enumerate(scale.steps)
             for name in (*step.synonyms, step.name)
+            if name
         }
         tidied = [c.str.replace_all(r"\s+", "").str.to_lowercase() for c in columns]
         placed = [c.replace_strict(place, default=None, return_dtype=pl.Float64) for c in tidied]
