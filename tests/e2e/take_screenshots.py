@@ -12,7 +12,8 @@ import urllib.parse
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
-from tests.e2e.test_crossing import FLAGS, sign_in
+from tests.e2e.conftest import FLAGS
+from tests.e2e.screens import sign_in
 
 OUT = Path(__file__).resolve().parents[2] / "docs" / "screenshots"
 YEAR_8 = {

@@ -4,93 +4,13 @@ from __future__ import annotations
 
 import csv
 import io
-import json
 import re
-import socket
-import threading
-from collections.abc import Iterator
 from pathlib import Path
-from urllib.parse import parse_qs, urlsplit
 
 import pytest
-from playwright.sync_api import Browser, Page, expect, sync_playwright
-from tests.support import Place, new_place, roster, serving
-from werkzeug.serving import make_server
-
-from bridge_chart.cli.demo import PASSWORD
-from bridge_chart.cli.demo import load_demo as load
-from bridge_chart.store.settings import Settings
-
-AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
-FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-sync"]
-LOGIN = "long-enough-password"
-
-
-@pytest.fixture(scope="module")
-def browser() -> Iterator[Browser]:
-    with sync_playwright() as playwright:
-        made = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-        yield made
-        made.close()
-
-
-@pytest.fixture(scope="module")
-def served(cluster: Settings) -> Iterator[tuple[Place, str]]:
-    """A demo district of this module's own (it is changed), and where it is served."""
-    place = new_place(cluster)
-    load(place.settings, place.engine)
-    with serving(place) as app, socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
-        probe.close()
-        server = make_server("127.0.0.1", port, app, threaded=True)
-        thread = threading.Thread(target=server.serve_forever)
-        thread.start()
-        yield place, f"http://127.0.0.1:{port}"
-        server.shutdown()
-        thread.join()
-        server.server_close()
-    place.engine.dispose()
-
-
-@pytest.fixture
-def page(browser: Browser, served: tuple[Place, str]) -> Iterator[Page]:
-    context = browser.new_context(
-        base_url=served[1], viewport={"width": 1280, "height": 800}, reduced_motion="reduce"
-    )
-    page = context.new_page()
-    troubles: list[str] = []
-    page.on("pageerror", lambda error: troubles.append(str(error)))
-    page.goto("/")
-    yield page
-    context.close()
-    assert troubles == []
-
-
-def sign_in(page: Page, login: str = "ailsa") -> None:
-    page.get_by_label("Login").fill(login)
-    page.get_by_label("Password").fill(PASSWORD)
-    page.get_by_role("button", name="Sign in").click()
-    expect(page.get_by_role("navigation", name="Places")).to_be_visible()
-
-
-def accessible(page: Page) -> None:
-    """axe-core finds nothing serious."""
-    page.evaluate(AXE.read_text(encoding="utf-8"))
-    found = page.evaluate(
-        "async () => (await axe.run()).violations"
-        ".filter(v => ['serious', 'critical'].includes(v.impact))"
-        ".map(v => v.id + ': ' + v.nodes.map(n => n.html).slice(0, 3).join(' | '))"
-    )
-    assert found == []
-
-
-def question_of(page: Page) -> dict[str, object]:
-    return dict(json.loads(parse_qs(urlsplit(page.url).query)["q"][0]))
-
-
-def answered(page: Page) -> None:
-    expect(page.get_by_role("region", name="Answer")).to_have_attribute("aria-busy", "false")
+from playwright.sync_api import Page, expect
+from tests.e2e.screens import accessible, answered, question_of, sign_in
+from tests.support import Place, roster
 
 
 def test_a_wrong_password_is_told_and_opens_nothing(page: Page) -> None:

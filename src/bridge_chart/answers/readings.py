@@ -34,7 +34,7 @@ def readings_of(parts: list[Slice], rows: list[Row], reference: list[Row]) -> li
 def _of_several(parts: list[Slice], rows: list[Row]) -> list[Reading]:
     """For each measure its rows beyond chance, or its lowest where the order is a fact; all
     verdicts together are held against chance once."""
-    told = [row for row in rows if row.verdict not in ("few", "none")]
+    told = [row for row in rows if row.verdict not in ("few", "none") and row.low is not None]
     said = _chance_of(told, "row") if parts[0].out.spans else []
     told_apart: list[tuple[float, Reading]] = []
     for part in parts:
@@ -91,12 +91,18 @@ def _ranked(rows: list[Row], grouping: Grouping, about: str = "") -> list[Readin
     """Whether an order means anything, where ranks have intervals: how far down the lowest row
     could be from the bottom."""
     held = [row for row in rows if row.rank is not None]
+    where = f"{about}: " if about else ""
+    flat = [row for row in rows if row.se_kind == "comparative" and row.low is None]
+    if len(flat) > 2 and not held:
+        things = plural(_thing(grouping))
+        text = f"{where}no difference between the {things} was found; don't rank them."
+        return [Reading(kind="unclear", rows=[], text=text[:1].upper() + text[1:])]
     if len(held) < 3:
         return []
     last = max(held, key=lambda row: (row.rank or [0])[0])
     assert last.rank is not None
-    where = f"{about}: " if about else ""
-    lowest = f"the lowest of {len(held)} {plural(_thing(grouping))} is {last.label}"
+    label = last.path[-1].label if last.path else last.label
+    lowest = f"the lowest of {len(held)} {plural(_thing(grouping))} is {label}"
     place = f"its rank lies between {last.rank[1]} and {last.rank[2]}"
     if last.rank[1] > 0.75 * len(held):
         text = f"{where}{lowest}; {place}, so it is among the lowest quarter."

@@ -155,7 +155,7 @@ function Comparison({ catalogue }: { catalogue: Catalogue }) {
 						aria-busy={found.isFetching}
 						className="print-flow flex min-w-0 flex-col overflow-auto px-4 py-2.5"
 					>
-						<Lenses {...{ question, catalogue, numbers, setNumbers }} choose={lens} />
+						<Lenses {...{ question, catalogue, ask, numbers, setNumbers }} choose={lens} />
 						{answer ? (
 							<Body {...{ answer, question, numbers, ask, open }} />
 						) : (

@@ -111,7 +111,7 @@ function Focus({ answer, question, catalogue, ask }: Omit<Props, "open">) {
 	return (
 		<span className="no-print flex items-center gap-2">
 			<Popover
-				label="Highlight some students"
+				label={focus.length ? "highlighted: highlight more students" : "Highlight some students"}
 				title="Highlight"
 				width={330}
 				className="font-semibold text-ahead hover:underline"
@@ -206,7 +206,7 @@ function CoverageLine({ answer, open }: { answer: Answer; open: Props["open"] })
 			{coverage.not_entered > 0 && <span>· {figure(coverage.not_entered, 0)} not entered</span>}
 			{others > 0 && (
 				<Popover
-					label="Coverage of every measure"
+					label={`+ ${others} more: coverage of every measure`}
 					title="Coverage of every measure"
 					width={360}
 					className="no-print text-ahead hover:underline"

@@ -1,5 +1,7 @@
 import type { Catalogue, Question } from "../../api/client";
-import { type Show, whyNot } from "./question";
+import { Popover } from "../../ui/Popover";
+import { Tick } from "./Choice";
+import { type Show, sittingOf, whyNot } from "./question";
 
 export const LENSES: { key: Show; name: string }[] = [
 	{ key: "spans", name: "Spans" },
@@ -14,12 +16,13 @@ interface Props {
 	question: Question;
 	catalogue: Catalogue;
 	choose: (lens: Show) => void;
+	ask: (question: Question) => void;
 	numbers: boolean;
 	setNumbers: (shown: boolean) => void;
 }
 
 /** One question in several ways; a lens that cannot serve is dimmed and says why. */
-export function Lenses({ question, catalogue, choose, numbers, setNumbers }: Props) {
+export function Lenses({ question, catalogue, choose, ask, numbers, setNumbers }: Props) {
 	const show = question.show ?? "spans";
 	const drawn = ["levels", "spread", "start_to_now", "over_time"].includes(show);
 	return (
@@ -42,7 +45,10 @@ export function Lenses({ question, catalogue, choose, numbers, setNumbers }: Pro
 					);
 				})}
 			</div>
-			<span className="ml-auto text-xs text-muted">
+			<span className="ml-auto flex items-center gap-3 text-xs text-muted">
+				{show !== "start_to_now" && show !== "over_time" && show !== "make_up" && (
+					<Pinned {...{ question, catalogue, ask }} />
+				)}
 				{drawn ? (
 					<button
 						type="button"
@@ -57,6 +63,42 @@ export function Lenses({ question, catalogue, choose, numbers, setNumbers }: Pro
 				)}
 			</span>
 		</div>
+	);
+}
+
+const PINNED = [
+	["district", "all schools"],
+	["nation", "the nation"],
+] as const;
+
+/** The rows that stay in view above every split. */
+function Pinned({ question, catalogue, ask }: Pick<Props, "question" | "catalogue" | "ask">) {
+	const now = question.reference ?? ["district"];
+	const nation = sittingOf(question, catalogue)?.has_nation;
+	return (
+		<Popover
+			label="Pinned rows"
+			title="Pinned rows"
+			width={190}
+			className="no-print text-[13px] font-semibold text-ahead hover:underline"
+			trigger="Pinned"
+		>
+			{() =>
+				PINNED.filter(([key]) => key === "district" || nation).map(([key, words]) => (
+					<Tick
+						key={key}
+						checked={now.includes(key)}
+						words={words}
+						change={() =>
+							ask({
+								...question,
+								reference: now.includes(key) ? now.filter((one) => one !== key) : [...now, key],
+							})
+						}
+					/>
+				))
+			}
+		</Popover>
 	);
 }
 

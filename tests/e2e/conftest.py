@@ -1,0 +1,58 @@
+"""A browser, a demo district of each module's own, and a page that reports its errors."""
+
+from __future__ import annotations
+
+import socket
+import threading
+from collections.abc import Iterator
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+from tests.support import Place, new_place, serving
+from werkzeug.serving import make_server
+
+from bridge_chart.cli.demo import load_demo as load
+from bridge_chart.store.settings import Settings
+
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-sync"]
+
+
+@pytest.fixture(scope="module")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        made = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        yield made
+        made.close()
+
+
+@pytest.fixture(scope="module")
+def served(cluster: Settings) -> Iterator[tuple[Place, str]]:
+    """A demo district of this module's own (it is changed), and where it is served."""
+    place = new_place(cluster)
+    load(place.settings, place.engine)
+    with serving(place) as app, socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+        probe.close()
+        server = make_server("127.0.0.1", port, app, threaded=True)
+        thread = threading.Thread(target=server.serve_forever)
+        thread.start()
+        yield place, f"http://127.0.0.1:{port}"
+        server.shutdown()
+        thread.join()
+        server.server_close()
+    place.engine.dispose()
+
+
+@pytest.fixture
+def page(browser: Browser, served: tuple[Place, str]) -> Iterator[Page]:
+    context = browser.new_context(
+        base_url=served[1], viewport={"width": 1280, "height": 800}, reduced_motion="reduce"
+    )
+    page = context.new_page()
+    troubles: list[str] = []
+    page.on("pageerror", lambda error: troubles.append(str(error)))
+    page.goto("/")
+    yield page
+    context.close()
+    assert troubles == []

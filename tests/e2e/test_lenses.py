@@ -1,0 +1,195 @@
+"""Every lens by keyboard, narrowing by marks, groups, saved questions, notes, find, and print."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+from tests.e2e.screens import accessible, answered, question_of, sign_in
+
+SHOWS = ("spans", "levels", "spread", "start_to_now", "over_time", "table")
+
+
+def start(page: Page) -> None:
+    sign_in(page)
+    answered(page)
+
+
+@pytest.mark.parametrize("number", range(1, 7))
+def test_every_lens_by_its_key_with_its_numbers_and_nothing_inaccessible(
+    page: Page, number: int
+) -> None:
+    start(page)
+    page.get_by_role("navigation", name="Split by").get_by_role("button", name="Sex").click()
+    answered(page)
+    page.keyboard.press(str(number))
+    answered(page)
+    show = SHOWS[number - 1]
+    assert question_of(page).get("show", "spans") == show
+    chart = page.get_by_role("region", name="Answer")
+    drawn = chart.get_by_role("figure") if show != "table" else chart.get_by_role("table")
+    expect(drawn).to_be_visible()
+    expect(page.get_by_role("complementary", name="What it says")).to_contain_text(
+        "How this is worked out"
+    )
+    accessible(page)
+    page.keyboard.press("t")
+    if show == "table":
+        expect(chart.get_by_role("figure")).to_be_visible()
+    else:
+        expect(chart.get_by_role("table")).to_be_visible()
+    accessible(page)
+
+
+def test_a_mark_narrows_everything_and_a_chip_takes_it_back(page: Page) -> None:
+    start(page)
+    page.keyboard.press("2")
+    answered(page)
+    bar = page.get_by_role("button", name=re.compile(r"^Fernhollow, Emerging: \d+ of"))
+    wanted = int(re.findall(r": (\d+) of", bar.get_attribute("aria-label") or "")[0])
+    bar.click()
+    drawer = page.get_by_role("complementary", name="Students")
+    expect(drawer.get_by_role("heading")).to_contain_text(f"{wanted} student")
+    drawer.get_by_role("button", name="Narrow to these").click()
+    answered(page)
+    expect(page.get_by_role("region", name="Coverage")).to_contain_text(f"{wanted} of {wanted}")
+    chips = page.get_by_role("region", name="Question")
+    expect(chips).to_contain_text("Mathematics, spring 2026: Emerging")
+    chips.get_by_role("button", name=re.compile("^Remove Mathematics, spring 2026")).click()
+    answered(page)
+    expect(chips).not_to_contain_text("Emerging")
+    expect(chips).to_contain_text("Fernhollow")
+
+
+def test_a_chip_is_turned_round_and_takes_an_alternative(page: Page) -> None:
+    start(page)
+    page.get_by_role("button", name=re.compile("^who:")).click()
+    page.get_by_label("Year 8").check()
+    page.keyboard.press("Escape")
+    answered(page)
+    page.get_by_role("button", name="Change Year 8").click()
+    page.get_by_role("button", name="Turn it round: everyone else").click()
+    answered(page)
+    chips = page.get_by_role("region", name="Question")
+    expect(chips).to_contain_text("not Year 8")
+    page.get_by_role("button", name="Change not Year 8").click()
+    page.get_by_role("button", name="Turn it round: everyone else").click()
+    answered(page)
+    page.get_by_role("button", name="Change Year 8").click()
+    form = page.get_by_role("dialog", name="Change Year 8")
+    form.get_by_label("By").select_option("year_level")
+    form.get_by_label("Year 9").check()
+    form.get_by_role("button", name="Or these").click()
+    answered(page)
+    expect(chips).to_contain_text("Year 8 or Year 9")
+
+
+def test_a_group_is_saved_from_a_mark_and_used_at_once(page: Page) -> None:
+    start(page)
+    page.get_by_role("button", name=re.compile("^Fernhollow [0-9]")).click()
+    drawer = page.get_by_role("complementary", name="Students")
+    expect(drawer.get_by_role("row").nth(1)).to_be_visible()
+    drawer.get_by_role("button", name="Save these students as a group").click()
+    form = page.get_by_role("dialog", name="Save as a group")
+    form.get_by_label("Name of the group").fill("Fernhollow this spring")
+    form.get_by_role("button", name="Save the group").click()
+    expect(form.get_by_role("status")).to_contain_text("Fernhollow this spring")
+    accessible(page)
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Narrow to some students").click()
+    narrow = page.get_by_role("dialog", name="Narrow")
+    narrow.get_by_label("By").select_option("group")
+    narrow.get_by_label("Fernhollow this spring").check()
+    narrow.get_by_role("button", name="Narrow").click()
+    answered(page)
+    rows = page.get_by_role("region", name="Answer").get_by_role("listitem")
+    expect(rows).to_have_count(2)
+    expect(rows.nth(1)).to_contain_text("Fernhollow")
+
+
+def test_a_kept_question_is_found_again_and_notes_stay_with_it(page: Page) -> None:
+    start(page)
+    page.get_by_role("navigation", name="Split by").get_by_role(
+        "button", name="Learning plan"
+    ).click()
+    answered(page)
+    page.get_by_role("button", name="Keep this question").click()
+    form = page.get_by_role("dialog", name="Keep this question")
+    form.get_by_label("Name").fill("Learning plans this spring")
+    form.get_by_role("button", name="Keep").click()
+    expect(form.get_by_role("status")).to_contain_text("Kept")
+    page.keyboard.press("Escape")
+    page.get_by_label("Write a note").fill("Speak with the <i>support</i> team")
+    page.get_by_role("button", name="Add", exact=True).click()
+    notes = page.get_by_role("region", name="Notes")
+    expect(notes).to_contain_text("Speak with the <i>support</i> team")
+    expect(notes).to_contain_text("Ailsa Marlow")
+    page.goto("/intake")
+    page.keyboard.press("/")
+    page.get_by_role("combobox").fill("learning plans")
+    expect(page.get_by_role("option").first).to_contain_text("Learning plans this spring")
+    accessible(page)
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("split by Learning plan")
+    expect(page.get_by_role("region", name="Notes")).to_contain_text("support")
+
+
+def test_find_opens_a_student_and_asks_about_a_class(page: Page) -> None:
+    start(page)
+    page.keyboard.press("/")
+    page.get_by_role("combobox").fill("netherby 8b")
+    page.get_by_role("option").filter(has_text="8B, Netherby").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("8B of Netherby")
+    answered(page)
+    page.get_by_role("button", name=re.compile("^See the")).click()
+    drawer = page.get_by_role("complementary", name="Students")
+    number = drawer.locator("tbody tr").first.locator("td").nth(1).inner_text()
+    page.keyboard.press("Escape")
+    page.keyboard.press("/")
+    page.get_by_role("combobox").fill(number)
+    expect(page.get_by_role("option")).to_have_count(1)
+    page.keyboard.press("Enter")
+    expect(drawer.get_by_role("heading")).to_have_text("1 student")
+    expect(drawer).to_contain_text(number)
+
+
+def test_a_lens_that_cannot_serve_says_why_and_does_nothing(page: Page) -> None:
+    start(page)
+    page.get_by_role("button", name=re.compile("^what:")).click()
+    page.get_by_role("button", name=re.compile("^Mathematics, winter 2026 ")).click()
+    answered(page)
+    levels = page.get_by_role("toolbar", name="Lens").get_by_role("button", name="Levels")
+    expect(levels).to_have_attribute("title", "This test has no levels or grades")
+    levels.click()
+    page.keyboard.press("2")
+    answered(page)
+    assert question_of(page).get("show", "spans") == "spans"
+
+
+@pytest.mark.parametrize("key", ["1", "2", "3"])
+def test_print_reads_in_black_and_white(page: Page, key: str) -> None:
+    """What tells rows apart is still there without colour: symbols, hatches, dashes."""
+    start(page)
+    page.get_by_role("navigation", name="Split by").get_by_role("button", name="Sex").click()
+    answered(page)
+    page.keyboard.press(key)
+    answered(page)
+    page.emulate_media(media="print")
+    chart = page.get_by_role("region", name="Answer")
+    expect(page.get_by_role("toolbar", name="Lens")).to_be_hidden()
+    expect(page.get_by_role("heading", level=1)).to_be_visible()
+    expect(page.get_by_role("region", name="Coverage")).to_be_visible()
+    if key == "1":
+        assert set("▲▼●○◇") & set(chart.inner_text())
+    if key == "2":
+        assert chart.locator("rect[fill='url(#below-line)']").count() > 2
+    if key == "3":
+        dashes = {
+            path.get_attribute("stroke-dasharray")
+            for path in chart.locator("path[stroke-dasharray]").all()
+        }
+        assert len(dashes) >= 2
+    assert page.pdf(width="297mm", height="210mm").startswith(b"%PDF")
+    page.emulate_media(media="screen")
