@@ -17,9 +17,10 @@ from bench.district import Bench, median_of, say
 from bridge_chart.answers.ask import answer_on, read_question
 from bridge_chart.answers.figures import figures_of, outcome
 from bridge_chart.answers.grouping import group
-from bridge_chart.answers.normalise import Names, normalise
+from bridge_chart.answers.kept import forget_kept
+from bridge_chart.answers.normalise import normalise
 from bridge_chart.answers.population import population
-from bridge_chart.answers.view import View, forget_kept
+from bridge_chart.answers.slices import views_of
 from bridge_chart.store.bulk import copy_in
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.store.snapshot_build import snapshot_of
@@ -137,10 +138,9 @@ def _described(bench: Bench, snapshot: Snapshot, frame: pd.DataFrame, runs: int)
         np.testing.assert_allclose([sql[2], sql[3], *sql[4]], theirs)
     mine = median_of(runs, ours)
     bound = normalise(read_question(question), snapshot)
-    measure = Names(snapshot).measure(bound.what[0])[1]
 
     def figures_only() -> object:
-        view = View(snapshot, Scope(None), bound, measure)
+        (view,) = views_of(snapshot, Scope(None), bound, {})
         split = group(view, bound.split[0], population(view))
         return figures_of(view, outcome(view), split, quartiles=True)
 

@@ -9,6 +9,7 @@ from bench.compare import compare_rows
 from bench.core import core_rows
 from bench.district import ready
 from bench.intake import intake_rows
+from bench.latency import latency_lines
 
 
 def main() -> None:
@@ -17,7 +18,12 @@ def main() -> None:
     parser.add_argument("--students", type=int, default=200_000)
     parser.add_argument("--runs", type=int, default=7)
     parser.add_argument("--core", action="store_true", help="the core's calculations only")
+    parser.add_argument("--latency", action="store_true", help="people asking at once, only")
     given = parser.parse_args()
+    if given.latency:
+        for line in latency_lines(ready(given.students)):
+            sys.stdout.write(line + "\n")
+        return
     rows = core_rows(given.runs)
     if not given.core:
         place = ready(given.students)

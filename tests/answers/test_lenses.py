@@ -51,8 +51,8 @@ def test_levels_count_every_student_once_in_the_scales_order(demo: Place, folder
 def test_each_count_of_a_level_opens_exactly_its_students(demo: Place) -> None:
     shown = body(demo, who=YEAR_8, what=[MATHS], split=SCHOOL, show="levels")
     row = shown.rows[0]
-    for step, narrow in enumerate(row.narrow):
-        conditions = [c.model_dump(by_alias=True, exclude_none=True) for c in narrow]
+    for step, own in enumerate(shown.opens[row.measure]):
+        conditions = [c.model_dump(by_alias=True, exclude_none=True) for c in [*row.narrow, *own]]
         opened = body(
             demo, who={"all": [*YEAR_8["all"], *conditions]}, what=[MATHS], show="students"
         )

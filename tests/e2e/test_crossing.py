@@ -8,7 +8,7 @@ import re
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 from tests.e2e.screens import accessible, answered, question_of, sign_in
 from tests.support import Place, roster
 
@@ -166,6 +166,23 @@ def upload(page: Page, what: str, name: str, text: str) -> None:
     )
 
 
+def against_nothing(page: Page) -> None:
+    page.get_by_role("button", name=re.compile("^yardstick:")).click()
+    page.get_by_role("dialog").get_by_role("button", name=re.compile("^nothing")).click()
+
+
+def undone_and_gone(page: Page, line: Locator) -> None:
+    """The batch of a line in the history is undone; its sitting is no longer offered."""
+    page.get_by_role("link", name="Intake").click()
+    line.get_by_role("button", name=re.compile("^Undo")).click()
+    expect(line).to_contain_text("undone")
+    page.get_by_role("link", name="Compare").click()
+    page.get_by_role("button", name=re.compile("^what:")).click()
+    offered = page.get_by_role("dialog")
+    expect(offered).to_contain_text("spring 2026")
+    expect(offered).not_to_contain_text("June 2026")
+
+
 def test_intake_from_file_to_answer_and_back(page: Page, served: tuple[Place, str]) -> None:
     place = served[0]
     roll = place.snapshot.rolls[-1]
@@ -214,20 +231,13 @@ def test_intake_from_file_to_answer_and_back(page: Page, served: tuple[Place, st
     answered(page)
     page.get_by_role("button", name=re.compile("^what:")).click()
     page.get_by_role("button", name=re.compile("^Mathematics, June 2026")).click()
+    answered(page)
+    against_nothing(page)
     coverage = page.get_by_role("region", name="Coverage")
     expect(coverage).to_contain_text("1 absent")
     expect(coverage).to_contain_text("39 of")
     assert question_of(page)["against"] is None
-
-    # Undone: gone from what can be asked; put back: there again.
-    page.get_by_role("link", name="Intake").click()
-    line.get_by_role("button", name=re.compile("^Undo")).click()
-    expect(line).to_contain_text("undone")
-    page.get_by_role("link", name="Compare").click()
-    page.get_by_role("button", name=re.compile("^what:")).click()
-    offered = page.get_by_role("dialog")
-    expect(offered).to_contain_text("spring 2026")
-    expect(offered).not_to_contain_text("June 2026")
+    undone_and_gone(page, line)
 
 
 def test_a_roster_shows_what_it_would_create_and_a_near_name_stops(

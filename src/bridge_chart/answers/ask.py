@@ -23,7 +23,7 @@ from bridge_chart.answers.frame import ENGINE
 from bridge_chart.answers.levels import levels
 from bridge_chart.answers.made_up_of import made_up_of
 from bridge_chart.answers.normalise import normalise
-from bridge_chart.answers.over_time import every_sitting, over_time
+from bridge_chart.answers.over_time import every_sitting, over_time, with_yardstick
 from bridge_chart.answers.slices import views_of
 from bridge_chart.answers.spread import spread
 from bridge_chart.answers.start_to_now import start_to_now
@@ -114,7 +114,7 @@ def answer_on(
     """The Answer to a normalised question on one snapshot; nothing is kept or noted."""
     views = views_of(snapshot, scope, bound, sets or {})
     if bound.show == "over_time" and len(views) == 1:
-        views = views_of(snapshot, scope, every_sitting(bound), sets or {})
+        views = with_yardstick(views_of(snapshot, scope, every_sitting(bound), sets or {}))
     return ANSWERED_BY[bound.show](views)
 
 

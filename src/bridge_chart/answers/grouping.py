@@ -4,17 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from typing import overload
 
 import numpy as np
 
 from bridge_chart.answers.by_measure import BANDS, bands_of, start_of
+from bridge_chart.answers.kept import kept_for
 from bridge_chart.answers.measures import Wanted
 from bridge_chart.answers.normalise import Names
 from bridge_chart.answers.population import members
 from bridge_chart.answers.view import View
 from bridge_chart.answers.yardstick import figures_of_students
 from bridge_chart.core.arrays import Mask
-from bridge_chart.store.snapshot import Array, Roll
+from bridge_chart.store.snapshot import Array, Roll, Snapshot
 from bridge_chart.terms import question as q
 
 FIELD_LABELS = {
@@ -27,12 +29,44 @@ FIELD_LABELS = {
 
 @dataclass(frozen=True)
 class Group:
-    """`path`: the groups of the first and the second split, where there are two."""
+    """`path`: the groups of the first and the second split, where there are two. `conditions` are
+    made only where a row is shown: of thousands of classes in the strip nobody opens one."""
 
     key: str
     label: str
-    narrow: list[q.Condition]
+    conditions: Callable[[], list[q.Condition]] = list
     path: tuple[Group, ...] = ()
+
+    @property
+    def narrow(self) -> list[q.Condition]:
+        """What opens the group's students."""
+        return self.conditions()
+
+
+class Groups(Sequence[Group]):
+    """Groups made when they are looked at: the strip has thousands of classes and shows sixty."""
+
+    def __init__(
+        self, present: Array, size: int, make: Callable[[int], Group], last: Group
+    ) -> None:
+        self._present, self._size, self._make, self._last = present, size, make, last
+
+    def __len__(self) -> int:
+        return len(self._present)
+
+    @overload
+    def __getitem__(self, n: int) -> Group: ...
+    @overload
+    def __getitem__(self, n: slice) -> list[Group]: ...
+    def __getitem__(self, n: int | slice) -> Group | list[Group]:
+        if isinstance(n, slice):
+            return [self[i] for i in range(*n.indices(len(self)))]
+        code = int(self._present[n])
+        return self._make(code) if code < self._size else self._last
+
+    def known(self) -> Array:
+        """(groups,) False for the row of those in none."""
+        return np.asarray(self._present < self._size)
 
 
 @dataclass(frozen=True)
@@ -44,7 +78,7 @@ class Grouping:
     """
 
     label: str
-    groups: list[Group]
+    groups: Sequence[Group]
     at: Array
     code: Array
     within_school: bool
@@ -52,12 +86,18 @@ class Grouping:
     within: str = ""
     """What the second split is called, where there are two."""
 
+    def known(self) -> Array:
+        """(groups,) False for the row of those in none."""
+        if isinstance(self.groups, Groups):
+            return self.groups.known()
+        return np.array(["unknown" not in group.key for group in self.groups], bool)
+
 
 def group(view: View, dimension: q.Dimension | None, people: Mask) -> Grouping:
     """The grouping of a population by a (normalised) dimension; None: one row for all."""
     at = np.flatnonzero(people)
     if dimension is None:
-        everyone = [Group("all", "All of them", [])]
+        everyone = [Group("all", "All of them")]
         return Grouping("nothing", everyone, at, np.zeros(len(at), np.int16), False, False)
     if isinstance(dimension, q.ByCharacteristic):
         return _by_characteristic(view, dimension, at)
@@ -98,7 +138,7 @@ def group_twice(view: View, dimensions: Sequence[q.Dimension], people: Mask) -> 
         groups.append(
             Group(
                 f"{one.key}/{two.key}", f"{one.label}, {two.label}",
-                [*one.narrow, *two.narrow], (one, two),
+                lambda one=one, two=two: [*one.narrow, *two.narrow], (one, two),  # type: ignore[misc]
             )
         )  # fmt: skip
     return Grouping(
@@ -116,9 +156,9 @@ def _by_band(view: View, d: q.ByBand, at: Array) -> Grouping:
         return [q.BandIs.model_validate({"band": prior.ask, "in": [value]})]
 
     def make(n: int) -> Group:
-        return Group(f"band-{BANDS[n]}", f"{BANDS[n].capitalize()} start", narrow(BANDS[n]))
+        return Group(f"band-{BANDS[n]}", f"{BANDS[n].capitalize()} start", lambda: narrow(BANDS[n]))
 
-    last = Group("unknown", "Start not known", narrow(None))
+    last = Group("unknown", "Start not known", lambda: narrow(None))
     return _present("starting band", make, len(BANDS), last, at, code)
 
 
@@ -131,9 +171,9 @@ def _by_level(view: View, d: q.ByLevel, at: Array) -> Grouping:
         return q.MeasureIs.model_validate({"measure": own.ask, "level": steps})
 
     def make(n: int) -> Group:
-        return Group(f"level-{n}", own.steps[n], [narrow([own.steps[n]])])
+        return Group(f"level-{n}", own.steps[n], lambda: [narrow([own.steps[n]])])
 
-    last = Group("unknown", "No level", [q.Not(not_=narrow(list(own.steps)))])
+    last = Group("unknown", "No level", lambda: [q.Not(not_=narrow(list(own.steps)))])
     return _present(f"level in {own.label}", make, len(own.steps), last, at, code)
 
 
@@ -143,7 +183,8 @@ def _by_populations(view: View, d: q.ByPopulations, people: Mask) -> Grouping:
     groups, ats, codes = [], [], []
     for n, population in enumerate(d.populations):
         held = np.flatnonzero(people & members(view, population.who))
-        groups.append(Group(f"group-{n}", population.label, list(population.who.all_)))
+        all_ = list(population.who.all_)
+        groups.append(Group(f"group-{n}", population.label, lambda all_=all_: all_))  # type: ignore[misc]
         ats.append(held)
         codes.append(np.full(len(held), n, np.int32))
     at, code = np.concatenate(ats), np.concatenate(codes)
@@ -158,7 +199,7 @@ def _field(d: q.ByField, value: q.Ref | None) -> list[q.Condition]:
 def _by_school(view: View, d: q.ByField, roll: Roll, at: Array) -> Grouping:
     def make(n: int) -> Group:
         school = view.snapshot.schools[n]
-        return Group(f"school-{school.id}", school.name, _field(d, school.id))
+        return Group(f"school-{school.id}", school.name, lambda: _field(d, school.id))
 
     code = np.asarray(roll.school)[at]
     unknown, narrow = "No school", _field(d, None)
@@ -168,7 +209,7 @@ def _by_school(view: View, d: q.ByField, roll: Roll, at: Array) -> Grouping:
         own: list[q.Ref | None] = [view.snapshot.schools[n].id for n in view.own_schools]
         unknown = "Another school or none"
         narrow = [q.Not(not_=q.FieldIs(field="school", in_=own, as_of=d.as_of))]
-    last = Group("unknown", unknown, narrow)
+    last = Group("unknown", unknown, lambda: narrow)
     size = len(view.snapshot.schools)
     return _present("school", make, size, last, at, code, within_school=True)
 
@@ -177,9 +218,9 @@ def _by_year_level(d: q.ByField, roll: Roll, at: Array) -> Grouping:
     levels = np.asarray(roll.year_level)[at]
 
     def make(n: int) -> Group:
-        return Group(f"year-{n}", f"Year {n}", _field(d, n))
+        return Group(f"year-{n}", f"Year {n}", lambda: _field(d, n))
 
-    last = Group("unknown", "No year level", _field(d, None))
+    last = Group("unknown", "No year level", lambda: _field(d, None))
     return _present("year level", make, 128, last, at, levels)
 
 
@@ -191,56 +232,59 @@ def _by_characteristic(view: View, d: q.ByCharacteristic, at: Array) -> Grouping
 
     def make(n: int) -> Group:
         option = item.options[n]
-        return Group(f"option-{option.id}", option.name, narrow(option.id))
+        return Group(f"option-{option.id}", option.name, lambda: narrow(option.id))
 
     codes = view.roll_as_of(d.as_of).characteristic(item.id, view.snapshot.students)
     code = np.asarray(codes)[at]
-    last = Group("unknown", "Not known", narrow(None))
+    last = Group("unknown", "Not known", lambda: narrow(None))
     return _present(item.name, make, len(item.options), last, at, code)
 
 
 def _by_class(view: View, d: q.ByField, roll: Roll, people: Mask) -> Grouping:
     """Classes, or teachers through their classes; a student may be in several."""
-    pairs = np.asarray(roll.members)[people[roll.members[:, 0]]]
     classes = view.snapshot.classes
     places = {s.id: s.name for s in view.snapshot.schools}
-    several = len({classes[n].school_id for n in np.unique(pairs[:, 1])}) > 1
+    pairs = roll.members
+    if d.field == "teacher":
+        name = f"taught {roll.key}"
+        pairs = kept_for(view.snapshot, name, lambda: _taught(view.snapshot, roll))
+    pairs = np.asarray(pairs)[people[pairs[:, 0]]]
+    at, code = pairs[:, 0], pairs[:, 1]
+    size = len(classes) if d.field == "class" else len(view.snapshot.staff)
+    shown = np.flatnonzero(np.bincount(code, minlength=size)).tolist()
+    several = d.field == "class" and len({classes[n].school_id for n in shown}) > 1
 
     def make_class(n: int) -> Group:
         item = classes[n]
         # The school's name helps only where there are several.
         label = f"{item.name} · {places.get(item.school_id, '')}" if several else item.name
-        return Group(f"class-{item.id}", label, _field(d, item.id))
+        return Group(f"class-{item.id}", label, lambda: _field(d, item.id))
 
     def make_teacher(n: int) -> Group:
         name = view.snapshot.staff[n]
-        return Group(f"teacher-{n}", name, _field(d, name))
+        return Group(f"teacher-{n}", name, lambda: _field(d, name))
 
-    if d.field == "class":
-        make, size = make_class, len(classes)
-        at, code = pairs[:, 0], pairs[:, 1]
-    else:
-        make, size = make_teacher, len(view.snapshot.staff)
-        taught = [(place, person) for place, c in enumerate(classes) for person in c.teachers]
-        links = np.array(taught, np.int64).reshape(-1, 2)
-        at, code = _through(pairs, links)
+    make = make_class if d.field == "class" else make_teacher
     without = people.copy()
     without[at] = False
     alone = np.flatnonzero(without)
     at = np.concatenate([at, alone])
     code = np.concatenate([code, np.full(len(alone), -1)])
     overlaps = len(at) > 0 and int(np.bincount(at).max()) > 1
-    last = Group("unknown", f"No {d.field}", _field(d, None))
+    last = Group("unknown", f"No {d.field}", lambda: _field(d, None))
     return _present(
         FIELD_LABELS[d.field], make, size, last, at, code,
         within_school=d.field == "class", overlaps=overlaps,
     )  # fmt: skip
 
 
-def _through(pairs: Array, links: Array) -> tuple[Array, Array]:
-    """Student–teacher pairs from student–class pairs and class–teacher links, each once."""
+def _taught(snapshot: Snapshot, roll: Roll) -> Array:
+    """(pairs, 2): student, teacher; through the classes of a roll, each pair once."""
+    pairs = np.asarray(roll.members)
+    taught = [(place, one) for place, c in enumerate(snapshot.classes) for one in c.teachers]
+    links = np.array(taught, np.int64).reshape(-1, 2)
     if not len(links) or not len(pairs):
-        return np.empty(0, np.int64), np.empty(0, np.int64)
+        return np.empty((0, 2), np.int64)
     links = links[np.argsort(links[:, 0], kind="stable")]
     first = np.searchsorted(links[:, 0], pairs[:, 1], side="left")
     count = np.searchsorted(links[:, 0], pairs[:, 1], side="right") - first
@@ -248,7 +292,7 @@ def _through(pairs: Array, links: Array) -> tuple[Array, Array]:
     offset = np.arange(len(student)) - np.repeat(np.cumsum(count) - count, count)
     person = links[np.repeat(first, count) + offset, 1]
     both = np.unique(student.astype(np.int64) * (1 << 31) + person)
-    return both >> 31, both & ((1 << 31) - 1)
+    return np.stack([both >> 31, both & ((1 << 31) - 1)], axis=1)
 
 
 def _present(
@@ -270,5 +314,5 @@ def _present(
     present = np.flatnonzero(np.bincount(code, minlength=size + 1))
     place = np.zeros(size + 1, np.int32)
     place[present] = np.arange(len(present))
-    kept = [make(int(n)) if n < size else last for n in present]
+    kept = Groups(present, size, make, last)
     return Grouping(label, kept, at, place[code], within_school, overlaps)

@@ -56,6 +56,7 @@ def levels(views: list[View]) -> Answer:
             for n, name in enumerate(steps)
         ],
         pass_at=pass_at,
+        opens={part.view.quantity.name: _opens(part.view) for part in parts},
         rows=rows,
     )
     return envelope(
@@ -103,10 +104,27 @@ def rows_of(part: Slice, grouping: Grouping, *, several: bool) -> list[LevelsRow
                 if shown else {},
                 overlap=grouping.overlaps,
                 undefined=None if shown else "too_few",
-                narrow=[[*item.narrow, _in_step(view, s)] for s in range(steps)],
+                narrow=item.narrow,
             )
         )  # fmt: skip
     return rows
+
+
+def _opens(view: View) -> list[list[q.Condition]]:
+    """What opens a count: the step, and only those who are counted."""
+    counted = _counted(view)
+    return [[_in_step(view, step), *counted] for step in range(len(view.quantity.steps))]
+
+
+def _counted(view: View) -> list[q.Condition]:
+    """What opens only those who are counted: with a level, a student may lack the yardstick."""
+    if view.against is None or isinstance(view.against, q.AgainstGroup):
+        return []
+    lacking = [
+        q.Missing(missing=reason, measure=view.quantity.ask, against=view.against)
+        for reason in ("no_prior", "no_yardstick")
+    ]
+    return [q.Not(not_=q.AnyOf(any_=list(lacking)))]
 
 
 def _in_step(view: View, step: int) -> q.Condition:
@@ -149,7 +167,7 @@ def _references(part: Slice) -> list[LevelsRow]:
 
 def _whole(part: Slice, mask: Mask, key: str, label: str) -> LevelsRow:
     at = np.flatnonzero(mask)
-    one = Grouping("", [Group(key, label, [])], at, np.zeros(len(at), np.int16), False, False)
+    one = Grouping("", [Group(key, label)], at, np.zeros(len(at), np.int16), False, False)
     row = rows_of(part, one, several=False)[0]
     return row.model_copy(update={"open": False, "narrow": None})
 

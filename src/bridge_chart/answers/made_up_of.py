@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from bridge_chart.answers.coverage import coverage
@@ -110,7 +112,7 @@ def _entries(view: View, base: Mask, inside: Mask) -> tuple[list[MakeUpEntry], i
     for dimension in _dimensions(view):
         grouping = group(view, dimension, base)
         label = split_label(view, dimension)
-        known = np.array([g.key != "unknown" for g in grouping.groups], bool)
+        known = grouping.known()
         if known.sum() < 2:
             continue
         held = inside[grouping.at]
@@ -126,7 +128,7 @@ def _entries(view: View, base: Mask, inside: Mask) -> tuple[list[MakeUpEntry], i
 
 
 def _of_dimension(
-    label: str, groups: list[Group], known: Mask, in_set: Integers, in_rest: Integers
+    label: str, groups: Sequence[Group], known: Mask, in_set: Integers, in_rest: Integers
 ) -> list[MakeUpEntry]:
     """Shares are of those whose value is known."""
     set_size, rest_size = int(in_set[known].sum()), int(in_rest[known].sum())
@@ -138,7 +140,7 @@ def _of_dimension(
         if p != p and low > 0 and np.isfinite(high):
             error = (np.log(high) - np.log(low)) / (2 * normal_quantile(0.975))
             p = float(t_two_sided(np.log(ratio) / error, np.inf))
-        group_ = groups[n]
+        group_ = groups[int(n)]
         out.append(
             MakeUpEntry(
                 dimension=label,

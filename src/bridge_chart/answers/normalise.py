@@ -54,14 +54,15 @@ def normalise(
     refuse_not_yet(question)
     names = Names(snapshot, sets)
     found = names.all_of(question)
-    several = len(found) > 1
+    # Over time one measure stands for all its sittings, each with a yardstick of its own.
+    several = len(found) > 1 or question.show == "over_time"
     inner = [d for d in question.split if not isinstance(d, str)]
-    if several and len(inner) > 1:
+    if len(found) > 1 and len(inner) > 1:
         raise InvalidQuestion(
             "Several measures can be split by one thing, not by two.",
             next_step="Take one measure, or one split.",
         )
-    if several and question.show == "students":
+    if len(found) > 1 and question.show == "students":
         raise InvalidQuestion("Students are listed for one measure at a time.")
     changed: dict[str, Any] = {
         "what": [quantity.ask for quantity in found],

@@ -11,12 +11,13 @@ from bridge_chart.answers.rows import Slice
 from bridge_chart.answers.slices import one_axis, slices_of
 from bridge_chart.answers.view import View
 from bridge_chart.answers.warnings import warnings_of
+from bridge_chart.answers.yardstick import held_against
 from bridge_chart.core.arrays import Mask
 from bridge_chart.core.gaps.means import paired
 from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Answer, Method, Reading, Series, TimeBody, TimePoint
-from bridge_chart.terms.errors import NotFound
+from bridge_chart.terms.errors import InvalidQuestion, NotFound
 from bridge_chart.terms.wording import count, interval, number
 
 
@@ -28,8 +29,9 @@ def over_time(views: list[View]) -> Answer:
     one_axis(views)
     if len({view.measure.date for view in views}) < 2:
         raise NotFound(
-            f"{views[0].measure.about} has one sitting only, so there is nothing over time.",
-            next_step="Choose several sittings, or bring in an earlier one.",
+            f"{views[0].measure.about} has one sitting only that this can be asked of, so there is "
+            "nothing over time.",
+            next_step="Choose several sittings or another yardstick, or bring in an earlier one.",
         )
     parts = slices_of(views)
     series = _series(parts)
@@ -63,6 +65,18 @@ def every_sitting(question: q.Question) -> q.Question:
     assert isinstance(first.of, q.Measure)
     of = first.of.model_copy(update={"sitting": "each"})
     return question.model_copy(update={"what": [first.model_copy(update={"of": of})]})
+
+
+def with_yardstick(views: list[View]) -> list[View]:
+    """Only the sittings that have the yardstick: the first of all has none before it."""
+    held = []
+    for view in views:
+        try:
+            held_against(view.snapshot, view.quantity, view.against)
+        except (NotFound, InvalidQuestion):
+            continue
+        held.append(view)
+    return held or views
 
 
 def _series(parts: list[Slice]) -> list[Series]:

@@ -129,7 +129,9 @@ def _worked_out(condition: q.Condition, view: View) -> Filter:
         return Filter(mask, f"({' and '.join(part.text for part in parts)})")
     if isinstance(condition, q.Not):
         part = apply(condition.not_, view)
-        return Filter(~part.mask, f"not {part.text}")
+        inner = condition.not_
+        lacking = isinstance(inner, q.AnyOf) and all(isinstance(c, q.Missing) for c in inner.any_)
+        return Filter(~part.mask, "counted" if lacking else f"not {part.text}")
     if isinstance(condition, q.CharacteristicIs):
         return _by_characteristic(condition, view)
     if isinstance(condition, q.MeasureIs):

@@ -164,6 +164,6 @@ def reference_row(part: Slice, everyone: Mask) -> Row:
 
 def _whole(part: Slice, mask: Mask, key: str, label: str) -> Slice:
     at = np.flatnonzero(mask)
-    group = Group(key, label, [])
+    group = Group(key, label)
     one = Grouping("", [group], at, np.zeros(len(at), np.int16), False, False)
     return Slice(part.view, part.out, mask, one)

@@ -71,7 +71,7 @@ def _too_many(parts: list[Slice]) -> Warn:
 
 def _as_one(part: Slice) -> Slice:
     at = np.unique(part.grouping.at)
-    one = Grouping("nothing", [Group("all", "All of them", [])], at, np.zeros(len(at), np.int16),
+    one = Grouping("nothing", [Group("all", "All of them")], at, np.zeros(len(at), np.int16),
                    False, False)  # fmt: skip
     return Slice(part.view, part.out, part.people, one)
 
@@ -81,7 +81,7 @@ def _everyone(part: Slice) -> Slice:
     if mask is None:
         mask = np.zeros(len(part.people), bool)
     at = np.flatnonzero(mask)
-    one = Grouping("", [Group("district", "All schools", [])], at, np.zeros(len(at), np.int16),
+    one = Grouping("", [Group("district", "All schools")], at, np.zeros(len(at), np.int16),
                    False, False)  # fmt: skip
     return Slice(part.view, part.out, mask, one)
 

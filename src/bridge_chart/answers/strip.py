@@ -55,7 +55,7 @@ def _entry(
 ) -> tuple[StripEntry, float] | None:
     """The entry and its p-value; None where there are fewer than two groups."""
     grouping = group(view, dimension, people)
-    known = np.array([g.key != "unknown" for g in grouping.groups])
+    known = grouping.known()
     if known.sum() < 2:
         return None
     figures = figures_of(view, out, grouping, quartiles=False)

@@ -13,7 +13,13 @@ from bridge_chart.answers.held import WORDS, Expectation, Form, Held, Route, Yea
 from bridge_chart.answers.kept import kept_for
 from bridge_chart.answers.nation import national, percentile_ranks
 from bridge_chart.answers.normalise import Names
-from bridge_chart.answers.quantities import Quantity, tested_year_level, values_of
+from bridge_chart.answers.quantities import (
+    Quantity,
+    numeric_sibling,
+    plain,
+    tested_year_level,
+    values_of,
+)
 from bridge_chart.core.arrays import Codes, Floats
 from bridge_chart.core.expected.cells import equal_prior_means
 from bridge_chart.core.expected.line import FEWEST_TO_FIT, fit_linear
@@ -40,7 +46,7 @@ def held_against(
 def _held(snapshot: Snapshot, quantity: Quantity, against: q.Yardstick) -> Held:
     names = Names(snapshot)
     if isinstance(against, q.AgainstPrior):
-        fit = expectation(snapshot, quantity, against)
+        fit = expectation(snapshot, _in_figures(snapshot, quantity), against)
         by = "" if fit.form == "linear" else f", by {WORDS[fit.form]}"
         model = ", pooled" if against.prior.model == "multilevel" else ""
         return Held(
@@ -58,6 +64,15 @@ def _held(snapshot: Snapshot, quantity: Quantity, against: q.Yardstick) -> Held:
         return Held(claim.key.role, words, figures_of_students(snapshot, claim), "no_yardstick")
     assert isinstance(against, q.AgainstNation)
     return national(snapshot, quantity)
+
+
+def _in_figures(snapshot: Snapshot, quantity: Quantity) -> Quantity:
+    """A level's own sitting in figures: that is what is expected of a start, and one fit serves
+    both. Grades without figures stay as they are."""
+    other = numeric_sibling(snapshot, quantity.key) if quantity.steps else None
+    if other is None or not isinstance(quantity.ask, q.Measure):
+        return quantity
+    return plain(other, quantity.ask.model_copy(update={"score": other.score, "grain": None}))
 
 
 def figures_of_students(snapshot: Snapshot, quantity: Quantity) -> Floats:

@@ -19,6 +19,7 @@ from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 from bridge_chart import __version__
 from bridge_chart.access.accounts import actor_of
 from bridge_chart.access.rules import require
+from bridge_chart.answers.warm import warm
 from bridge_chart.api import answers, intake, session, use
 from bridge_chart.api.context import PUBLIC, Instance, SignedIn, actor, as_json, rule
 from bridge_chart.store.database import connect
@@ -42,12 +43,17 @@ CONTENT_POLICY = (
 
 
 def make_app(settings: Settings | None = None) -> OpenAPI:
-    """The application for one instance; its cluster runs and its tables are up to date."""
+    """The application for one instance; its cluster runs and its tables are up to date. The web
+    server gives no settings: then the usual questions are worked out before it forks its workers.
+    """
+    served = settings is None
     settings = settings or load_settings()
     app = describe_only(settings)
     engine = connect(settings)
     app.extensions["bridge_chart"] = Instance(settings, engine)
-    snapshot_of(engine, settings.snapshots)
+    snapshot = snapshot_of(engine, settings.snapshots)
+    if served:
+        warm(snapshot)
     engine.dispose()
     return app
 

@@ -15,6 +15,7 @@ from bridge_chart.cli.bring_in import import_group
 from bridge_chart.cli.demo import demo, generate_command
 from bridge_chart.cli.instance import make_instance, open_instance, say
 from bridge_chart.cli.serving import serve, stop
+from bridge_chart.cli.using import find_command, group_commands, question_commands
 from bridge_chart.intake.keep import change_standing
 from bridge_chart.store.versions import history
 from bridge_chart.terms.errors import BridgeError
@@ -88,7 +89,10 @@ def put_back(batch: int) -> None:
     _standing(batch, "kept")
 
 
-for _command in (import_group, ask, demo, generate_command, serve, stop):
+for _command in (
+    import_group, ask, find_command, group_commands, question_commands, demo, generate_command,
+    serve, stop,
+):  # fmt: skip
     cli.add_command(_command)
 
 

@@ -32,7 +32,8 @@ def _command(settings: Settings, port: int) -> list[str]:
     return [
         sys.executable, "-m", "gunicorn", "--bind", f"{HOST}:{port}",
         "--workers", str(settings.workers), "--threads", str(settings.threads),
-        "--preload", "--no-control-socket", "--timeout", "600", "--graceful-timeout", "20",
+        "--keep-alive", "30", "--preload", "--no-control-socket",
+        "--timeout", "600", "--graceful-timeout", "20",
         "--pid", str(settings.home / PID_FILE), "bridge_chart.api.app:make_app()",
     ]  # fmt: skip
 

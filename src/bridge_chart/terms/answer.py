@@ -135,8 +135,9 @@ class StepInfo(Value):
 class LevelsRow(Value):
     """Counts of one group in each step, lowest first; shares are of `n`, those who have one.
 
-    `at_or_above`: the share that reached the step or better; `narrow`: what opens each count.
-    `means`: further figures of the same sitting, by their score.
+    `at_or_above`: the share that reached the step or better; `narrow`: opens the row, and with the
+    step's own conditions (`LevelsBody.opens`) each of its counts. `means`: further figures of the
+    same sitting, by their score.
     """
 
     key: str
@@ -156,17 +157,19 @@ class LevelsRow(Value):
     overlap: bool = False
     open: bool = True
     undefined: str | None = None
-    narrow: list[list[Condition]] | None = None
+    narrow: list[Condition] | None = None
 
 
 class LevelsBody(Value):
-    """Levels: shares around the pass line. `pass_at`: the first step that passes."""
+    """Levels: shares around the pass line. `pass_at`: the first step that passes; `opens`: by
+    measure, the conditions of each step, to be added to a row's."""
 
     show: Literal["levels"]
     dimension: str
     within: str | None = None
     steps: list[StepInfo]
     pass_at: int | None
+    opens: dict[str, list[list[Condition]]] = Field(default_factory=dict)
     rows: list[LevelsRow]
 
 

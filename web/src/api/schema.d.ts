@@ -1023,7 +1023,8 @@ export interface components {
         };
         /**
          * LevelsBody
-         * @description Levels: shares around the pass line. `pass_at`: the first step that passes.
+         * @description Levels: shares around the pass line. `pass_at`: the first step that passes; `opens`: by
+         *     measure, the conditions of each step, to be added to a row's.
          */
         LevelsBody: {
             /**
@@ -1042,6 +1043,10 @@ export interface components {
             steps: components["schemas"]["StepInfo"][];
             /** Pass At */
             pass_at: number | null;
+            /** Opens */
+            opens?: {
+                [key: string]: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[][];
+            };
             /** Rows */
             rows: components["schemas"]["LevelsRow"][];
         };
@@ -1049,8 +1054,8 @@ export interface components {
          * LevelsRow
          * @description Counts of one group in each step, lowest first; shares are of `n`, those who have one.
          *
-         *     `at_or_above`: the share that reached the step or better; `narrow`: what opens each count.
-         *     `means`: further figures of the same sitting, by their score.
+         *     `at_or_above`: the share that reached the step or better; `narrow`: opens the row, and with the
+         *     step's own conditions (`LevelsBody.opens`) each of its counts. `means`: further figures of the same sitting, by their score.
          */
         LevelsRow: {
             /** Key */
@@ -1114,7 +1119,7 @@ export interface components {
              * Narrow
              * @default null
              */
-            narrow: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[][] | null;
+            narrow: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[] | null;
         };
         /**
          * MakeUpBody

@@ -48,6 +48,7 @@ export function Levels({ answer, open }: Props) {
 							{head && <p className="pt-2 text-[13px] font-bold">{outer}</p>}
 							<LevelRow
 								{...{ item, layout, names, passAt, open }}
+								opens={body.opens?.[item.row.measure]}
 								pinned={at < reference.length}
 								inner={inner}
 							/>
@@ -102,10 +103,12 @@ interface RowProps {
 	passAt: number | null;
 	pinned: boolean;
 	inner: boolean;
+	/** The conditions of each step, to be added to the row's. */
+	opens: Condition[][] | undefined;
 	open: Props["open"];
 }
 
-function LevelRow({ item, layout, names, passAt, pinned, inner, open }: RowProps) {
+function LevelRow({ item, layout, names, passAt, pinned, inner, opens, open }: RowProps) {
 	const { row, bars } = item;
 	const label = inner ? (row.path?.[1]?.label ?? row.label) : row.label;
 	return (
@@ -121,7 +124,11 @@ function LevelRow({ item, layout, names, passAt, pinned, inner, open }: RowProps
 			</span>
 			<span className="w-9 text-right text-[13px] text-muted">{row.n ? figure(row.n, 0) : ""}</span>
 			{bars.map((bar) => (
-				<Bar key={names[bar.step]} {...{ bar, row, names, passAt, open }} />
+				<Bar
+					key={names[bar.step]}
+					{...{ bar, row, names, passAt, open }}
+					narrow={row.narrow && opens && [...row.narrow, ...(opens[bar.step] ?? [])]}
+				/>
 			))}
 			<svg className="pointer-events-none absolute inset-0 size-full" aria-hidden="true">
 				<path d={`M${layout.line} 0V${ROW}`} stroke="var(--color-ink)" strokeWidth="1.500" />
@@ -136,13 +143,13 @@ interface BarProps {
 	row: Row;
 	names: string[];
 	passAt: number | null;
+	narrow: Condition[] | null | undefined;
 	open: Props["open"];
 }
 
 /** One level of one row: a button where its students may be opened. */
-function Bar({ bar, row, names, passAt, open }: BarProps) {
+function Bar({ bar, row, names, passAt, narrow, open }: BarProps) {
 	const name = names[bar.step] ?? "";
-	const narrow = row.narrow?.[bar.step];
 	const words = `${row.label}, ${name}: ${bar.count === null ? "" : `${bar.count} of ${row.n}, `}${figure(100 * bar.share, 0)}%`;
 	const content = (
 		<svg className="size-full" aria-hidden="true">

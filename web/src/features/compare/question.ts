@@ -58,7 +58,11 @@ export function withSplits(question: Question, splits: Dimension[]): Question {
 /** The first question that the kept data can answer: the newest measure, by school. */
 export function firstQuestion(catalogue: Catalogue): Question | undefined {
 	const newest = catalogue.measures.filter((item) => item.n > 0);
-	const measure = newest.find((item) => item.has_prior) ?? newest[0];
+	// A test that comes back says more than the newest quiz.
+	const measure =
+		newest.find((item) => item.has_prior && item.has_earlier) ??
+		newest.find((item) => item.has_prior) ??
+		newest[0];
 	if (!measure) return undefined;
 	return {
 		question: 1,

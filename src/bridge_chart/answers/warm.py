@@ -1,0 +1,36 @@
+"""Warming up: what the first questions will need is worked out before anybody asks."""
+
+from __future__ import annotations
+
+from bridge_chart.answers.ask import answer_on
+from bridge_chart.answers.normalise import normalise
+from bridge_chart.store.snapshot import Snapshot
+from bridge_chart.terms import question as q
+from bridge_chart.terms.errors import BridgeError
+from bridge_chart.terms.people import Scope
+
+MOST_SITTINGS = 6
+
+
+def warm(snapshot: Snapshot) -> int:
+    """Ask the usual question of the newest sittings, so that their fits, ranks and rolls are kept
+    (web workers that are forked afterwards share them). Returns how many were warmed."""
+    done = 0
+    newest = sorted(snapshot.measures, key=lambda m: -m.date.toordinal())
+    for measure in [m for m in newest if m.role == "result" and m.score == "scaled"][
+        :MOST_SITTINGS
+    ]:
+        what = q.Measure(
+            assessment=measure.assessment.id,
+            subject=measure.subject.id if measure.subject else None,
+            sitting=measure.sitting.id,
+        )
+        for against in (None, q.AgainstPrior(prior=q.PriorSpec())):
+            for show in ("spans", "strip"):
+                asked = q.Question(what=[what], against=against, show=show)
+                try:
+                    answer_on(snapshot, Scope(None), normalise(asked, snapshot))
+                except BridgeError:
+                    continue  # what cannot be asked needs no warming
+                done += 1
+    return done
