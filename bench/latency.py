@@ -123,8 +123,9 @@ class Person(threading.Thread):
 
 
 def _warm_up(port: int) -> None:
-    """Four people for ten seconds first: a server that has been asked before."""
-    crowd = [Person(-number, port, time.perf_counter() + 10) for number in range(1, 5)]
+    """Eight people for twenty seconds first: a server that has been asked before. A curve that is
+    new at a version is fitted once by each worker, which takes it a quarter of a second."""
+    crowd = [Person(-number, port, time.perf_counter() + 20) for number in range(1, 9)]
     for person in crowd:
         person.start()
     for person in crowd:

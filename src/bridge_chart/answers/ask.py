@@ -54,6 +54,7 @@ ANSWERED_BY: dict[str, Callable[[list[View]], Answer]] = {
 MOST_KEPT = 256
 _kept: OrderedDict[str, bytes] = OrderedDict()
 _lock = Lock()
+_working = Lock()
 
 
 def read_question(given: Any) -> q.Question:
@@ -93,8 +94,7 @@ def answer_bytes(
         if found is not None:
             _kept.move_to_end(key)
     if found is None:
-        made = answer_on(snapshot, scope, bound, sets)
-        found = made.model_dump_json(by_alias=True).encode()
+        found = _worked_out(key, snapshot, scope, bound, sets)
         with _lock:
             _kept[key] = found
             while len(_kept) > MOST_KEPT:
@@ -103,6 +103,19 @@ def answer_bytes(
         asked = bound.model_dump(mode="json", by_alias=True, exclude_defaults=True)
         note(engine, actor, "open_students", {"question": asked, "version": snapshot.version})
     return found
+
+
+def _worked_out(
+    key: str, snapshot: Snapshot, scope: Scope, bound: q.Question, sets: Mapping[int, StudentSet]
+) -> bytes:
+    """One answer at a time in a process: two that share a core would both come later. Whoever
+    waited for the same question finds it kept."""
+    with _working:
+        with _lock:
+            if key in _kept:
+                return _kept[key]
+        made = answer_on(snapshot, scope, bound, sets)
+        return made.model_dump_json(by_alias=True).encode()
 
 
 def answer_on(
