@@ -10,13 +10,14 @@ import re
 import sys
 import urllib.parse
 from pathlib import Path
+from typing import Any
 
 from playwright.sync_api import Page, sync_playwright
 from tests.e2e.conftest import FLAGS
-from tests.e2e.screens import sign_in
+from tests.e2e.screens import answered, sign_in
 
 OUT = Path(__file__).resolve().parents[2] / "docs" / "screenshots"
-YEAR_8 = {
+YEAR_8: dict[str, Any] = {
     "question": 1, "who": {"all": [{"field": "year_level", "in": [8]}]},
     "what": [{"assessment": "Spring survey", "subject": "Mathematics", "sitting": "spring 2026"}],
     "split": [{"field": "school"}], "against": {"prior": {}},
@@ -36,6 +37,49 @@ def ask(page: Page, **change: object) -> None:
     page.get_by_role("region", name="Answer").get_by_text("Brackwater").first.wait_for()
 
 
+SPRING = YEAR_8["what"][0]
+LAST = {"prior": {}}
+
+
+def _lenses(page: Page) -> None:
+    """Each lens with a question that it serves, a picker, and find."""
+    below = [
+        {"measure": {"derive": "span", "of": {**SPRING, "subject": name}, "against": LAST},
+         "below": 0}
+        for name in ("Reading", "Writing")
+    ]  # fmt: skip
+    strands = {"assessment": "Harbour check", "sitting": "winter 2026",
+               "part": {"kind": "strand", "is": "each"}}  # fmt: skip
+    pupils = {"all": [{"field": "class", "in": ["Netherby: 8B, 2025-26"]}]}
+    shots: dict[str, dict[str, object]] = {
+        "compare-levels": {"show": "levels", "against": None, "reference": ["district", "nation"]},
+        "compare-spread": {"show": "spread", "split": [], "against": None,
+                           "what": [SPRING, {**SPRING, "subject": "Writing"}]},
+        "compare-start": {"show": "start_to_now", "split": [{"characteristic": "Meal support"}]},
+        "compare-time": {"show": "over_time", "cohort": "matched", "against": None,
+                         "who": {"as_of": "today", **YEAR_8["who"]},
+                         "split": [{"characteristic": "Meal support"}]},
+        "compare-strands": {"who": pupils, "what": [strands], "split": [],
+                            "against": {"group": {"who": YEAR_8["who"]}}},
+        "compare-make-up": {"show": "make_up", "split": [], "against": None,
+                            "focus": [{"any": below}]},
+    }  # fmt: skip
+    for name, change in shots.items():
+        text = json.dumps({**YEAR_8, **change})
+        page.goto(f"/compare?q={urllib.parse.quote(text)}")
+        answered(page)
+        shoot(page, name)
+    ask(page)
+    page.get_by_role("button", name=re.compile("^what:")).click()
+    shoot(page, "picker-what")
+    page.keyboard.press("Escape")
+    page.keyboard.press("/")
+    page.get_by_role("combobox").fill("netherby 8")
+    page.get_by_role("option").first.wait_for()
+    shoot(page, "find")
+    page.keyboard.press("Escape")
+
+
 def main(url: str) -> None:
     """Sign in and take every view."""
     OUT.mkdir(exist_ok=True)
@@ -53,6 +97,7 @@ def main(url: str) -> None:
         shoot(page, "compare-drawer")
         ask(page, show="table")
         shoot(page, "compare-table")
+        _lenses(page)
         page.goto("/methods/steps-of-a-mean-gap")
         shoot(page, "method-page")
         page.goto("/intake")
