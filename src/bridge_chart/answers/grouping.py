@@ -27,6 +27,10 @@ FIELD_LABELS = {
 }
 
 
+BARE = ("yes", "no", "y", "n", "true", "false", "1", "0")
+"""Values that mean nothing without the name of their characteristic."""
+
+
 @dataclass(frozen=True)
 class Group:
     """`path`: the groups of the first and the second split, where there are two. `conditions` are
@@ -232,7 +236,10 @@ def _by_characteristic(view: View, d: q.ByCharacteristic, at: Array) -> Grouping
 
     def make(n: int) -> Group:
         option = item.options[n]
-        return Group(f"option-{option.id}", option.name, lambda: narrow(option.id))
+        # “yes” alone says nothing once it stands in a sentence.
+        plain = option.name.casefold() not in BARE
+        label = option.name if plain else f"{item.name}: {option.name}"
+        return Group(f"option-{option.id}", label, lambda: narrow(option.id))
 
     codes = view.roll_as_of(d.as_of).characteristic(item.id, view.snapshot.students)
     code = np.asarray(codes)[at]

@@ -144,7 +144,7 @@ def _of_dimension(
         out.append(
             MakeUpEntry(
                 dimension=label,
-                label=group_.label,
+                label=group_.label.removeprefix(f"{label}: "),
                 in_set=int(in_set[n]),
                 in_rest=int(in_rest[n]),
                 set_share=_or_zero(found.set_share),

@@ -42,7 +42,7 @@ export function Drawer({ question, narrow, order, setOrder, close }: Props) {
 			aria-label="Students"
 			className="slide-in print-flow absolute inset-y-0 right-0 z-20 flex w-[min(660px,62vw)] flex-col border-l border-line bg-white shadow-xl"
 		>
-			<div className="flex items-start justify-between px-4 pt-3">
+			<div className="flex flex-col gap-2 px-4 pt-3">
 				<div>
 					<h2 className="text-base font-bold">{answer ? heading(answer) : "Students"}</h2>
 					<p className="text-[13px] text-muted">
@@ -50,7 +50,7 @@ export function Drawer({ question, narrow, order, setOrder, close }: Props) {
 							`${answer.chips.map((chip) => chip.text).join(" · ")}${answer.chips.length ? " · " : ""}${answer.slots.what}`}
 					</p>
 				</div>
-				<div className="no-print flex flex-wrap items-center justify-end gap-2">
+				<div className="no-print flex items-center gap-2">
 					{narrow && (
 						<button type="button" className="btn btn-primary btn-sm" onClick={narrow}>
 							Narrow to these
@@ -88,7 +88,7 @@ export function Drawer({ question, narrow, order, setOrder, close }: Props) {
 					<button
 						ref={shut}
 						type="button"
-						className="btn btn-ghost btn-sm px-2"
+						className="btn btn-ghost btn-sm absolute top-2 right-3 px-2"
 						aria-label="Close"
 						onClick={close}
 					>
