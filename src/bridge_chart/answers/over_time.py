@@ -143,6 +143,7 @@ def _readings(series: list[Series], unit: str) -> list[Reading]:
     for one in series[:6]:
         last = one.points[-1]
         if last.change is None or last.change_low is None or last.change_high is None:
+            said += _apart(one)
             continue
         told = last.change_low > 0 or last.change_high < 0
         size = f"{number(abs(last.change))} {unit}"
@@ -157,6 +158,22 @@ def _readings(series: list[Series], unit: str) -> list[Reading]:
             kind = "unclear"
         said.append(Reading(kind=kind, rows=[one.key], text=text))
     return said
+
+
+def _apart(one: Series) -> list[Reading]:
+    """Sittings of different students: their means as they are, and that nobody is followed."""
+    told = [p for p in one.points if p.value is not None]
+    if len(told) < 2:
+        return []
+    ends = [
+        f"{number(p.value or 0.0)} in {p.label} ({count(p.n, 'student')})"
+        for p in (told[0], told[-1])
+    ]
+    text = (
+        f"{one.label}: {ends[0]}, {ends[1]}. These are other students each time; ask as they are "
+        "today to follow the same ones."
+    )
+    return [Reading(kind="list", rows=[one.key], text=text)]
 
 
 def _method(views: list[View]) -> Method:
