@@ -156,6 +156,27 @@ def test_find_opens_a_student_and_asks_about_a_class(page: Page) -> None:
     expect(drawer).to_contain_text(number)
 
 
+def test_half_levels_percentile_ranks_and_steps_made_are_one_choice_away(page: Page) -> None:
+    start(page)
+    chart = page.get_by_role("region", name="Answer")
+
+    def take(words: str) -> None:
+        page.get_by_role("button", name=re.compile("^what:")).click()
+        page.get_by_role("button", name=re.compile(f"^{words}")).click()
+        page.keyboard.press("Escape")
+        answered(page)
+
+    take("half-levels")
+    expect(chart.get_by_role("list", name="Levels")).to_contain_text("Secure, lower")
+    accessible(page)
+    take("national percentile rank")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("national percentile rank")
+    expect(chart).to_contain_text("percentile rank")
+    take("steps made")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("steps made")
+    expect(chart).to_contain_text("steps · band shows 95% interval")
+
+
 def test_a_lens_that_cannot_serve_says_why_and_does_nothing(page: Page) -> None:
     start(page)
     page.get_by_role("button", name=re.compile("^what:")).click()

@@ -138,7 +138,7 @@ function Dots({ body, layout, several, open }: DotsProps) {
 				const bright = !focused || dots.focus[at];
 				const ink = focused && !dots.focus[at] ? "var(--color-neither)" : INKS[group];
 				return (
-					// biome-ignore lint/a11y/noStaticElementInteractions: the table lists the same students
+					// biome-ignore lint/a11y/noStaticElementInteractions: “See the students” lists the same ones
 					<path
 						key={student}
 						d={SHAPES[group]}

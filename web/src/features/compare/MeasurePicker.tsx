@@ -3,6 +3,7 @@ import type { Catalogue, Question } from "../../api/client";
 import { count } from "../../lib/numbers";
 import { Choice, Heading, Tick } from "./Choice";
 import { measureOf, plainOf, type Sitting, sittingOf, type What } from "./question";
+import { againstEarlier } from "./yardsticks";
 
 export interface PickerProps {
 	question: Question;
@@ -23,12 +24,15 @@ export function MeasurePicker({ question, catalogue, ask, close }: PickerProps) 
 	);
 	function look(what: What[], sitting: Sitting | undefined = now): void {
 		const keep = sitting?.has_prior || !question.against || !("prior" in question.against);
-		const levels = question.show === "levels" && sitting?.steps.length === 0;
+		const first = what[0];
+		const worked = first !== undefined && "derive" in first;
+		const levels = question.show === "levels" && (worked || sitting?.steps.length === 0);
+		const half = plainOf(first).grain === "half";
 		ask({
 			...question,
 			what,
-			against: keep ? question.against : null,
-			show: levels ? "spans" : question.show,
+			against: keep && !worked ? question.against : null,
+			show: half ? "levels" : levels ? "spans" : question.show,
 			sort: [],
 		} as Question);
 	}
@@ -78,14 +82,40 @@ function How({ question, catalogue, sitting, look }: HowProps) {
 	const parts = sitting.parts.filter((one) => one.kind !== "question" || one.names.length <= 60);
 	const base = measureOf(sitting);
 	const change = (more: Record<string, unknown>) => look([measureOf(sitting, more)]);
+	const derived = (made: Record<string, unknown>) =>
+		look([{ ...made, of: measureOf(sitting) } as unknown as What]);
+	const now = question.what[0];
+	const derive = now && "derive" in now ? now.derive : undefined;
 	return (
 		<div className="max-h-96 overflow-auto border-l border-line pl-2">
 			<Heading>{`${sitting.label}, as`}</Heading>
 			<Choice
-				chosen={!plain.score && !plain.part}
+				chosen={!plain.score && !plain.part && !plain.grain && !derive}
 				words="its usual score"
 				pick={() => change({})}
 			/>
+			{sitting.steps.length > 0 && sitting.cuts.length > 0 && (
+				<Choice
+					chosen={plain.grain === "half"}
+					words="half-levels"
+					aside="each level in two"
+					pick={() => change({ grain: "half" })}
+				/>
+			)}
+			{sitting.has_nation && sitting.scores.some((one) => one.score === "scaled") && (
+				<Choice
+					chosen={derive === "percentile"}
+					words="national percentile rank"
+					pick={() => derived({ derive: "percentile" })}
+				/>
+			)}
+			{sitting.has_earlier && sitting.steps.length > 0 && (
+				<Choice
+					chosen={derive === "steps"}
+					words="steps made since the sitting before"
+					pick={() => derived({ derive: "steps", against: againstEarlier() })}
+				/>
+			)}
 			{sitting.scores
 				.filter((one) => !["level", "grade"].includes(one.score))
 				.map((one) => (

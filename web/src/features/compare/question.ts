@@ -90,6 +90,7 @@ interface PlainMeasure {
 	role?: string;
 	kind?: string | null;
 	form?: Id;
+	grain?: string | null;
 	part?: { kind: string; is?: Id } | null;
 }
 
@@ -191,7 +192,9 @@ export function whyNot(show: Show, question: Question, catalogue: Catalogue): st
 	const sitting = sittingOf(question, catalogue);
 	const plain = plainOf(question.what[0]);
 	const parted = Boolean(plain.part);
+	const first = question.what[0];
 	if (show === "levels") {
+		if (first && "derive" in first) return "A figure that is worked out has no levels";
 		if (parted) return "Parts of a test have no levels";
 		if (sitting && sitting.steps.length === 0) return "This test has no levels or grades";
 	}
