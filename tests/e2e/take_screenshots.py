@@ -88,6 +88,7 @@ def main(url: str) -> None:
         page = browser.new_context(
             base_url=url, viewport={"width": 1280, "height": 800}, reduced_motion="reduce"
         ).new_page()
+        page.add_init_script("localStorage.setItem('bridge-chart-walked', 'yes')")
         page.goto("/")
         shoot(page, "sign-in")
         sign_in(page)

@@ -135,7 +135,7 @@ def test_the_keyboard_alone_is_enough(page: Page) -> None:
     page.keyboard.press("Escape")
     expect(drawer).to_have_count(0)
     page.keyboard.press("?")
-    expect(page.get_by_role("dialog", name="All keys")).to_be_visible()
+    expect(page.get_by_role("dialog", name="All keys and words")).to_be_visible()
     accessible(page)
 
 

@@ -5,8 +5,9 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 from tests.e2e.screens import accessible, answered, question_of, sign_in
+from tests.support import Place
 
 SHOWS = ("spans", "levels", "spread", "start_to_now", "over_time", "table")
 
@@ -215,3 +216,32 @@ def test_print_reads_in_black_and_white(page: Page, key: str) -> None:
         assert len(dashes) >= 2
     assert page.pdf(width="297mm", height="210mm").startswith(b"%PDF")
     page.emulate_media(media="screen")
+
+
+def test_a_newcomer_is_walked_through_once(browser: Browser, served: tuple[Place, str]) -> None:
+    context = browser.new_context(base_url=served[1], viewport={"width": 1280, "height": 800})
+    page = context.new_page()
+    page.goto("/")
+    start(page)
+    walk = page.get_by_role("region", name="First time here")
+    expect(walk).to_contain_text("Every comparison is this sentence")
+    assert "pointed-at" in (page.locator("#sentence").get_attribute("class") or "")
+    accessible(page)
+    for _ in range(4):
+        walk.get_by_role("button", name="Next").click()
+    expect(walk).to_contain_text("5 of 5")
+    walk.get_by_role("button", name="Done").click()
+    expect(walk).to_have_count(0)
+    assert page.locator(".pointed-at").count() == 0
+    page.reload()
+    answered(page)
+    expect(walk).to_have_count(0)
+    page.keyboard.press("?")
+    words = page.get_by_role("dialog", name="All keys and words")
+    expect(words).to_contain_text("The result minus the yardstick")
+    words.get_by_role("button", name="Walk me through this screen").click()
+    expect(walk).to_contain_text("1 of 5")
+    page.keyboard.press("?")
+    words.get_by_role("link", name="More about coverage").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("Coverage")
+    context.close()

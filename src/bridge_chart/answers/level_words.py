@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from bridge_chart.answers.quantities import HALVES
 from bridge_chart.answers.rows import Slice
 from bridge_chart.answers.view import View
 from bridge_chart.core.gaps.shares import newcombe, newcombe_paired, share_of_level_gap_warning
@@ -22,12 +23,17 @@ def percent(share: float) -> str:
     return f"{100 * share:.0f}%"
 
 
+def pass_line(view: View) -> str:
+    """The lowest step that passes; of half-levels the level itself."""
+    return view.quantity.steps[view.quantity.pass_at or 0].removesuffix(f", {HALVES[0]}")
+
+
 def level_method(view: View) -> Method:
     """Where the shares come from."""
     quantity = view.quantity
     line = "no pass line is declared"
     if quantity.pass_at is not None:
-        line = f"“{quantity.steps[quantity.pass_at]}” and better count as passed"
+        line = f"“{pass_line(view)}” and better count as passed"
     return Method(
         name="Shares in each level",
         says=[
@@ -61,7 +67,7 @@ def level_readings(
             said += _gap(told)
         elif len(told) > 2:
             said += _apart(told, part.grouping.label)
-        elif told and not reference:
+        elif told:
             said.append(_whole(told[0], view))
     few = [row.label for row in body.rows if row.undefined]
     if few:
@@ -110,7 +116,7 @@ def _without_line(view: View) -> str:
 
 def _whole(row: LevelsRow, view: View) -> Reading:
     assert row.pass_share is not None
-    passed = view.quantity.steps[view.quantity.pass_at or 0]
+    passed = pass_line(view)
     text = f"{row.label}: {percent(row.pass_share)} reached “{passed}” or better"
     if row.pass_low is not None and row.pass_high is not None:
         text += f" (95% interval {percent(row.pass_low)} to {percent(row.pass_high)}, "

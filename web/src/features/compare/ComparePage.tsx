@@ -22,6 +22,7 @@ import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
 import { Conditions } from "./Conditions";
 import { Drawer } from "./Drawer";
+import { FirstTime } from "./FirstTime";
 import { KeyHelp } from "./KeyHelp";
 import { LENSES, Lenses } from "./Lenses";
 import { NumbersTable } from "./NumbersTable";
@@ -91,6 +92,7 @@ function Comparison({ catalogue }: { catalogue: Catalogue }) {
 	const [detail, setDetail] = useState(false);
 	const [numbers, setNumbers] = useState(false);
 	const [help, setHelp] = useState(false);
+	const [walking, setWalking] = useState(false);
 
 	useEffect(() => {
 		if (!search.q) navigate({ search: { q: question }, replace: true });
@@ -155,6 +157,7 @@ function Comparison({ catalogue }: { catalogue: Catalogue }) {
 						aria-busy={found.isFetching}
 						className="print-flow flex min-w-0 flex-col overflow-auto px-4 py-2.5"
 					>
+						<FirstTime again={walking} done={() => setWalking(false)} />
 						<Lenses {...{ question, catalogue, ask, numbers, setNumbers }} choose={lens} />
 						{answer ? (
 							<Body {...{ answer, question, numbers, ask, open }} />
@@ -179,7 +182,15 @@ function Comparison({ catalogue }: { catalogue: Catalogue }) {
 					close={() => go({ open: undefined, order: undefined })}
 				/>
 			)}
-			{help && <KeyHelp close={() => setHelp(false)} />}
+			{help && (
+				<KeyHelp
+					close={() => setHelp(false)}
+					walk={() => {
+						setHelp(false);
+						setWalking(true);
+					}}
+				/>
+			)}
 		</div>
 	);
 }

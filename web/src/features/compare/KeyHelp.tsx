@@ -1,4 +1,6 @@
+import { Link } from "@tanstack/react-router";
 import { useEffect, useRef } from "react";
+import { WORDS } from "./words";
 
 const KEYS = [
 	["q", "to the question"],
@@ -12,28 +14,63 @@ const KEYS = [
 	["?", "these keys"],
 ] as const;
 
-export function KeyHelp({ close }: { close: () => void }) {
+interface Props {
+	close: () => void;
+	/** Walk through the screen again. */
+	walk: () => void;
+}
+
+/** All keys, and what every term means. */
+export function KeyHelp({ close, walk }: Props) {
 	const shut = useRef<HTMLButtonElement>(null);
 	useEffect(() => shut.current?.focus(), []);
 	return (
 		<div
 			role="dialog"
-			aria-label="All keys"
-			className="absolute top-24 left-1/2 z-30 w-[360px] -translate-x-1/2 rounded-md border border-line bg-white p-4 shadow-xl"
+			aria-label="All keys and words"
+			className="absolute top-16 left-1/2 z-30 w-[760px] -translate-x-1/2 rounded-md border border-line bg-white p-4 shadow-xl"
 		>
-			<h2 className="mb-2 font-bold">Keys</h2>
-			<dl className="mb-3 grid grid-cols-[80px_1fr] gap-y-1">
-				{KEYS.map(([key, what]) => (
-					<div key={key} className="contents">
-						<dt>
-							<kbd className="rounded border border-line bg-wash px-1.5">{key}</kbd>
-						</dt>
-						<dd>{what}</dd>
-					</div>
-				))}
-			</dl>
+			<div className="grid grid-cols-[290px_1fr] gap-6">
+				<div>
+					<h2 className="mb-2 font-bold">Keys</h2>
+					<dl className="mb-3 grid grid-cols-[80px_1fr] gap-y-1">
+						{KEYS.map(([key, what]) => (
+							<div key={key} className="contents">
+								<dt>
+									<kbd className="rounded border border-line bg-wash px-1.5">{key}</kbd>
+								</dt>
+								<dd>{what}</dd>
+							</div>
+						))}
+					</dl>
+				</div>
+				<div>
+					<h2 className="mb-2 font-bold">Words</h2>
+					<dl className="mb-3 grid grid-cols-[130px_1fr] gap-x-3 gap-y-1 text-[13px]">
+						{WORDS.map((word) => (
+							<div key={word.term} className="contents">
+								<dt className="font-semibold">{word.term}</dt>
+								<dd>
+									{word.meaning}{" "}
+									<Link
+										to="/methods/$page"
+										params={{ page: word.page }}
+										className="text-ahead underline"
+										aria-label={`More about ${word.term}`}
+									>
+										more
+									</Link>
+								</dd>
+							</div>
+						))}
+					</dl>
+				</div>
+			</div>
 			<button ref={shut} type="button" className="btn btn-sm" onClick={close}>
 				Close
+			</button>
+			<button type="button" className="btn btn-sm ml-2" onClick={walk}>
+				Walk me through this screen
 			</button>
 		</div>
 	);
