@@ -309,6 +309,7 @@ def test_another_curve_for_where_they_started(page: Page) -> None:
     page.get_by_role("button", name=re.compile("^yardstick:")).click()
     accessible(page)
     page.get_by_text("a smooth curve").click()
+    page.keyboard.press("Escape")
     heading = page.get_by_role("heading", level=1)
     expect(heading).to_contain_text("measured against where they started, by a smooth curve")
     answered(page)

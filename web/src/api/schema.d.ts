@@ -1055,7 +1055,8 @@ export interface components {
          * @description Counts of one group in each step, lowest first; shares are of `n`, those who have one.
          *
          *     `at_or_above`: the share that reached the step or better; `narrow`: opens the row, and with the
-         *     step's own conditions (`LevelsBody.opens`) each of its counts. `means`: further figures of the same sitting, by their score.
+         *     step's own conditions (`LevelsBody.opens`) each of its counts. `means`: further figures of the
+         *     same sitting, by their score.
          */
         LevelsRow: {
             /** Key */
