@@ -13,11 +13,12 @@ from bridge_chart.answers.ask import bound_to, snapshot_for
 from bridge_chart.answers.population import population
 from bridge_chart.answers.slices import views_of
 from bridge_chart.store import tables as t
+from bridge_chart.store.own import mark_own
 from bridge_chart.store.sets import StudentSet, sets_for
 from bridge_chart.store.settings import Settings
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Value
-from bridge_chart.terms.errors import InvalidQuestion, NotFound
+from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.people import Actor
 
 LONGEST_NAME = 120
@@ -97,12 +98,5 @@ def _checked(engine: sa.Engine, actor: Actor, name: str) -> str:
 def retire_group(engine: sa.Engine, actor: Actor, group_id: int) -> None:
     """Take a group of one's own out of use; questions that name it still hold."""
     require(actor, "ask")
-    table = t.student_set
-    mine = table.c.account_id.is_not_distinct_from(actor.account_id)
-    with engine.begin() as connection:
-        done = connection.execute(
-            sa.update(table).where(table.c.id == group_id, mine).values(retired=True)
-        )
-    if not done.rowcount:
-        raise NotFound("There is no such group of yours.")
+    mark_own(engine, t.student_set, "group", group_id, actor.account_id, retired=True)
     note(engine, actor, "retire_group", {"group": group_id})

@@ -11,10 +11,11 @@ import sqlalchemy as sa
 from bridge_chart.access.rules import require
 from bridge_chart.answers.ask import bound_to, snapshot_for
 from bridge_chart.store import tables as t
+from bridge_chart.store.own import mark_own
 from bridge_chart.store.settings import Settings
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Value
-from bridge_chart.terms.errors import InvalidQuestion, NotFound
+from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.people import Actor
 
 LONGEST_NAME = 160
@@ -92,14 +93,9 @@ def save_question(
 def retire_question(engine: sa.Engine, actor: Actor, question_id: int) -> None:
     """Take a saved question of one's own away."""
     require(actor, "ask")
-    table = t.saved_question
-    mine = table.c.account_id.is_not_distinct_from(actor.account_id)
-    with engine.begin() as connection:
-        done = connection.execute(
-            sa.update(table).where(table.c.id == question_id, mine).values(retired=True)
-        )
-    if not done.rowcount:
-        raise NotFound("There is no such saved question of yours.")
+    mark_own(
+        engine, t.saved_question, "saved question", question_id, actor.account_id, retired=True
+    )
 
 
 def key_of(bound: q.Question) -> str:
@@ -155,11 +151,4 @@ def add_note(
 def remove_note(engine: sa.Engine, actor: Actor, note_id: int) -> None:
     """Take away a note of one's own."""
     require(actor, "ask")
-    table = t.note
-    mine = table.c.account_id.is_not_distinct_from(actor.account_id)
-    with engine.begin() as connection:
-        done = connection.execute(
-            sa.update(table).where(table.c.id == note_id, mine).values(removed=True)
-        )
-    if not done.rowcount:
-        raise NotFound("There is no such note of yours.")
+    mark_own(engine, t.note, "note", note_id, actor.account_id, removed=True)

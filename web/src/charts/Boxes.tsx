@@ -1,5 +1,6 @@
 import type { Condition, Schemas } from "../api/client";
 import { figure } from "../lib/numbers";
+import { AxisTitle, XTicks } from "./Axes";
 import { inkOf, type SpreadLayout } from "./spread";
 
 interface Props {
@@ -17,20 +18,7 @@ export function Boxes({ body, layout, width, open }: Props) {
 	const bottom = height - 34;
 	return (
 		<svg width={width} height={height} role="img" aria-label="As boxes">
-			{layout.xTicks.map((tick) => (
-				<g key={tick.value}>
-					<path d={`M${tick.at} 0V${bottom}`} stroke="var(--color-line)" />
-					<text
-						x={tick.at}
-						y={bottom + 16}
-						textAnchor="middle"
-						fontSize="12"
-						fill="var(--color-muted)"
-					>
-						{figure(tick.value, 0)}
-					</text>
-				</g>
-			))}
+			<XTicks ticks={layout.xTicks} bottom={bottom} top={0} />
 			{body.cuts.map((cut) => (
 				<path key={cut.label} d={`M${layout.x(cut.at)} 0V${bottom}`} stroke="var(--color-amber)" />
 			))}
@@ -71,15 +59,11 @@ export function Boxes({ body, layout, width, open }: Props) {
 					</g>
 				);
 			})}
-			<text
+			<AxisTitle
 				x={(layout.left + layout.right) / 2}
 				y={height - 2}
-				textAnchor="middle"
-				fontSize="12"
-				fill="var(--color-muted)"
-			>
-				{body.unit} · box: middle half and median, dot: mean, line: 10th to 90th percentile
-			</text>
+				text={`${body.unit} · box: middle half and median, dot: mean, line: 10th to 90th percentile`}
+			/>
 		</svg>
 	);
 }

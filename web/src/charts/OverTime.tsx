@@ -1,5 +1,6 @@
 import type { Answer, Condition } from "../api/client";
 import { figure, range } from "../lib/numbers";
+import { AxisTitle, YGrid } from "./Axes";
 import { DASHES, INKS } from "./spread";
 import { HEIGHT, type TimeLayout, timeLayout } from "./time";
 import { useWidth } from "./useWidth";
@@ -62,20 +63,7 @@ export function OverTime({ answer, open }: Props) {
 function Axes({ layout, what }: { layout: TimeLayout; what: string }) {
 	return (
 		<g>
-			{layout.yTicks.map((tick) => (
-				<g key={tick.value}>
-					<path d={`M${layout.left} ${tick.at}H${layout.right}`} stroke="var(--color-line)" />
-					<text
-						x={layout.left - 6}
-						y={tick.at + 4}
-						textAnchor="end"
-						fontSize="12"
-						fill="var(--color-muted)"
-					>
-						{figure(tick.value, 0)}
-					</text>
-				</g>
-			))}
+			<YGrid ticks={layout.yTicks} left={layout.left} right={layout.right} />
 			{layout.zero !== null && (
 				<path d={`M${layout.left} ${layout.zero}H${layout.right}`} stroke="var(--color-neither)" />
 			)}
@@ -91,16 +79,7 @@ function Axes({ layout, what }: { layout: TimeLayout; what: string }) {
 					{column.label}
 				</text>
 			))}
-			<text
-				x={13}
-				y={(layout.top + layout.bottom) / 2}
-				textAnchor="middle"
-				fontSize="12"
-				fill="var(--color-muted)"
-				transform={`rotate(-90 13 ${(layout.top + layout.bottom) / 2})`}
-			>
-				{what}
-			</text>
+			<AxisTitle x={13} y={(layout.top + layout.bottom) / 2} text={what} turned />
 		</g>
 	);
 }

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Answer, Condition } from "../api/client";
 import { figure } from "../lib/numbers";
+import { AxisTitle, XTicks, YGrid } from "./Axes";
 import { Boxes } from "./Boxes";
 import {
 	DASHES,
@@ -55,7 +56,13 @@ export function Spread({ answer, open }: Props) {
 				<Boxes body={body} layout={layout} width={width} open={open} />
 			) : (
 				<svg width={width} height={HEIGHT} role="img" aria-label={`${answer.sentence} As curves.`}>
-					<Grid layout={layout} />
+					<YGrid
+						ticks={layout.yTicks}
+						left={layout.left}
+						right={layout.right}
+						words={(value) => `${Math.round(value * 1000) / 10}%`}
+					/>
+					<XTicks ticks={layout.xTicks} bottom={layout.bottom} />
 					<Cuts layout={layout} cuts={body.cuts} />
 					<g clipPath="url(#inside)">
 						<clipPath id="inside">
@@ -86,15 +93,7 @@ export function Spread({ answer, open }: Props) {
 							/>
 						)}
 					</g>
-					<text
-						x={(layout.left + layout.right) / 2}
-						y={HEIGHT - 4}
-						textAnchor="middle"
-						fontSize="12"
-						fill="var(--color-muted)"
-					>
-						{body.unit}
-					</text>
+					<AxisTitle x={(layout.left + layout.right) / 2} y={HEIGHT - 4} text={body.unit} />
 				</svg>
 			)}
 			{view === "above" && (
@@ -153,39 +152,6 @@ function Zoom({ zoom, setZoom, first, last }: ZoomProps) {
 				</button>
 			)}
 		</span>
-	);
-}
-
-export function Grid({ layout }: { layout: SpreadLayout }) {
-	return (
-		<g>
-			{layout.yTicks.map((tick) => (
-				<g key={tick.label}>
-					<path d={`M${layout.left} ${tick.at}H${layout.right}`} stroke="var(--color-line)" />
-					<text
-						x={layout.left - 6}
-						y={tick.at + 4}
-						textAnchor="end"
-						fontSize="12"
-						fill="var(--color-muted)"
-					>
-						{tick.label}
-					</text>
-				</g>
-			))}
-			{layout.xTicks.map((tick) => (
-				<text
-					key={tick.value}
-					x={tick.at}
-					y={layout.bottom + 16}
-					textAnchor="middle"
-					fontSize="12"
-					fill="var(--color-muted)"
-				>
-					{figure(tick.value, 0)}
-				</text>
-			))}
-		</g>
 	);
 }
 

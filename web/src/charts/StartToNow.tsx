@@ -1,5 +1,6 @@
 import type { Answer, Condition } from "../api/client";
 import { figure } from "../lib/numbers";
+import { AxisTitle, XTicks, YGrid } from "./Axes";
 import { INKS } from "./spread";
 import { HEIGHT, startLayout } from "./start";
 import { useWidth } from "./useWidth";
@@ -40,32 +41,8 @@ export function StartToNow({ answer, open }: Props) {
 				</ul>
 			)}
 			<svg width={width} height={HEIGHT} role="img" aria-label={`${figure(body.n, 0)} students`}>
-				{layout.yTicks.map((tick) => (
-					<g key={tick.value}>
-						<path d={`M${layout.left} ${tick.at}H${layout.right}`} stroke="var(--color-line)" />
-						<text
-							x={layout.left - 6}
-							y={tick.at + 4}
-							textAnchor="end"
-							fontSize="12"
-							fill="var(--color-muted)"
-						>
-							{figure(tick.value, 0)}
-						</text>
-					</g>
-				))}
-				{layout.xTicks.map((tick) => (
-					<text
-						key={tick.value}
-						x={tick.at}
-						y={layout.bottom + 16}
-						textAnchor="middle"
-						fontSize="12"
-						fill="var(--color-muted)"
-					>
-						{figure(tick.value, 0)}
-					</text>
-				))}
+				<YGrid ticks={layout.yTicks} left={layout.left} right={layout.right} />
+				<XTicks ticks={layout.xTicks} bottom={layout.bottom} />
 				{layout.cells.map((cell) => (
 					<rect
 						key={`${cell.x} ${cell.y}`}
@@ -91,25 +68,12 @@ export function StartToNow({ answer, open }: Props) {
 						</text>
 					</g>
 				))}
-				<text
+				<AxisTitle
 					x={(layout.left + layout.right) / 2}
 					y={HEIGHT - 6}
-					textAnchor="middle"
-					fontSize="12"
-					fill="var(--color-muted)"
-				>
-					start: {body.x_label}
-				</text>
-				<text
-					x={12}
-					y={(layout.top + layout.bottom) / 2}
-					textAnchor="middle"
-					fontSize="12"
-					fill="var(--color-muted)"
-					transform={`rotate(-90 12 ${(layout.top + layout.bottom) / 2})`}
-				>
-					{body.y_label}
-				</text>
+					text={`start: ${body.x_label}`}
+				/>
+				<AxisTitle x={12} y={(layout.top + layout.bottom) / 2} text={body.y_label} turned />
 			</svg>
 			<figcaption className="text-xs text-muted">
 				{figure(body.n, 0)} drawn, {figure(body.missing, 0)} without one of the two scores

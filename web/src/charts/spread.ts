@@ -10,7 +10,7 @@ export interface SpreadLayout {
 	y: (value: number) => number;
 	invert: (at: number) => number;
 	xTicks: { at: number; value: number }[];
-	yTicks: { at: number; label: string }[];
+	yTicks: { at: number; value: number }[];
 	paths: { curve: Curve; at: number; d: string; band: string }[];
 	left: number;
 	right: number;
@@ -58,10 +58,7 @@ export function spreadLayout(
 		y,
 		invert: (at) => x.invert(at),
 		xTicks: x.ticks(8).map((value) => ({ at: x(value), value })),
-		yTicks: y.ticks(5).map((value) => ({
-			at: y(value),
-			label: `${Math.round(value * 1000) / 10}%`,
-		})),
+		yTicks: y.ticks(5).map((value) => ({ at: y(value), value })),
 		paths: body.curves.map((curve, at) => ({
 			curve,
 			at,
