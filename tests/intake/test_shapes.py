@@ -99,6 +99,26 @@ def test_targets_and_predictions_stand_beside_the_outcome(tarn: Place) -> None:
     assert reasons == {"absent": 1, "no prediction": 1}
 
 
+@pytest.mark.parametrize(
+    ("header", "role"),
+    [
+        ("Mock grade", "score:grade"),
+        ("Grade", "score:grade"),
+        ("Predicted grade", "predicted"),
+        ("Aspirational target grade", "target"),
+        ("Target", "target"),
+        ("Q7", "ignore"),
+        ("Colour", "ignore"),
+    ],
+)
+def test_columns_of_grades_and_claims_are_known_by_name(
+    tarn: Place, header: str, role: str
+) -> None:
+    text = f"No,{header},Score\n001,A,5\n002,B,6\n"
+    columns = tarn.look("results", text, name="Finals.csv").examination.columns
+    assert columns[1].role == role
+
+
 def test_targets_alone_do_not_take_results_away(tarn: Place) -> None:
     tarn.bring("scale", SCALE, name="scale.csv")
     said = {"test": "Finals", "sitting": "June", "date": "2026-06-01"}

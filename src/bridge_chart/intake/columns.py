@@ -35,11 +35,11 @@ RESULTS = {
     "score:scaled": r"(scaled|scale|standardi[sz]ed)( ?score)?",
     "score:percent": r"(percent|percentage|per ?cent|%|pct)( ?(score|correct|mark))?",
     "score:level": r"((performance|achievement|proficiency) ?)?(level|band)",
-    "score:grade": r"((actual|final|overall|awarded) ?)?grade",
-    "score:raw": r"(raw|total)?[ ]?(score|mark|marks|points|result|total)",
-    "form": r"(test ?)?(form|booklet|version)",
     "predicted": r"(predicted|forecast)( (grade|level|score|mark))?",
     "target": r"([a-z]+ )*target( (grade|level|score|mark))?",
+    "score:grade": r"([a-z]+ )*grade",
+    "score:raw": r"(raw|total)?[ ]?(score|mark|marks|points|result|total)",
+    "form": r"(test ?)?(form|booklet|version)",
     "question": r"q(uestion)? ?\d{1,3} ?[a-z]?( [ivx]+)?|\d{1,3} ?[a-z]?",
 }
 SCALE = {
