@@ -5,7 +5,10 @@ from __future__ import annotations
 import pytest
 from tests.support import Place, roster
 
-from bridge_chart.terms.errors import UnreadableFile
+from bridge_chart.access.accounts import OPERATOR
+from bridge_chart.answers.catalogue import catalogue
+from bridge_chart.intake.keep import change_standing
+from bridge_chart.terms.errors import NotFound, UnreadableFile
 
 PUPILS = roster([(f"{n:03d}", "Tarn", 8) for n in range(1, 31)])
 SCALE = "Test,Score,Step,Points,Pass,Synonyms\n" + "".join(
@@ -63,6 +66,8 @@ def test_without_a_scale_letters_are_grades_and_the_order_is_said(tarn: Place) -
     shown = tarn.ask({"what": [{"assessment": "Finals"}], "show": "levels"})
     assert shown.body.rows[0].counts == [3, 3, 3, 3]
     assert "No pass line is declared" in shown.readings[0].text
+    offered = catalogue(tarn.engine, tarn.settings, OPERATOR).measures[0]
+    assert (offered.has_figures, offered.has_prior) == (False, False)
 
 
 def test_a_scale_that_comes_later_reorders_what_is_kept(tarn: Place) -> None:
@@ -188,9 +193,6 @@ def test_national_figures_need_their_columns_and_known_statistics(place: Place) 
 
 
 def test_a_table_can_be_undone(tarn: Place) -> None:
-    from bridge_chart.access.accounts import OPERATOR
-    from bridge_chart.intake.keep import change_standing
-
     tarn.bring("results", "No,Score\n" + "".join(f"{n:03d},{n}\n" for n in range(1, 31)),
                name="Quiz.csv")  # fmt: skip
     tarn.bring("national", "Test,Score,Statistic,Of,Value\nQuiz,raw,mean,,10\n", name="nation.csv")
@@ -198,7 +200,5 @@ def test_a_table_can_be_undone(tarn: Place) -> None:
     assert tarn.ask(asked).body.rows[0].span == pytest.approx(5.5)
     batch = int(str(tarn.scalar("SELECT max(id) FROM batch")))
     change_standing(tarn.engine, tarn.settings, OPERATOR, batch, "undone")
-    from bridge_chart.terms.errors import NotFound
-
     with pytest.raises(NotFound, match="no national figures"):
         tarn.ask(asked)

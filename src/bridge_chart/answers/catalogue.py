@@ -10,6 +10,7 @@ import sqlalchemy as sa
 
 from bridge_chart.access.rules import require, scope_for
 from bridge_chart.answers.groups import Group, list_groups
+from bridge_chart.answers.measures import Wanted
 from bridge_chart.answers.normalise import Names
 from bridge_chart.answers.quantities import cuts_by_year_level, parts_of
 from bridge_chart.store.codes import SCORE_NAMES, STEPPED, UNITS
@@ -79,6 +80,7 @@ class MeasureOption(Value):
     forms: list[str]
     parts: list[PartOption]
     claims: list[ClaimOption]
+    has_figures: bool
     has_prior: bool
     has_earlier: bool
     has_nation: bool
@@ -235,6 +237,9 @@ def _measure(names: Names, keys: list[MeasureKey], own: list[int]) -> MeasureOpt
         forms=[f.name for f in first.forms],
         parts=[PartOption(kind=kind, names=found) for kind, found in parts if found],
         claims=_claims(keys),
+        has_figures=any(
+            k.score not in STEPPED or any(p is not None for p in k.points) for k in results
+        ),
         has_prior=_has_prior(names, results),
         has_earlier=any(
             k.subject == first.subject and k.date < first.date and k.role == "result" for k in same
@@ -256,11 +261,12 @@ def _has_prior(names: Names, results: list[MeasureKey]) -> bool:
     if not results:
         return False
     first = results[0]
+    stepped = all(k.score in STEPPED for k in results)
     measure = q.Measure(
         assessment=first.assessment.id, sitting=first.sitting.id,
         subject=first.subject.id if first.subject else None,
     )  # fmt: skip
     try:
-        return bool(names.declared_priors(names.quantity(measure)))
+        return bool(names.declared_priors(names.quantity(measure, Wanted(steps=stepped))))
     except (NotFound, InvalidQuestion):
         return False

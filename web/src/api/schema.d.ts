@@ -506,6 +506,8 @@ export interface components {
             parts: components["schemas"]["PartOption"][];
             /** Claims */
             claims: components["schemas"]["ClaimOption"][];
+            /** Has Figures */
+            has_figures: boolean;
             /** Has Prior */
             has_prior: boolean;
             /** Has Earlier */

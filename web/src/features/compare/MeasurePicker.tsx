@@ -23,7 +23,9 @@ export function MeasurePicker({ question, catalogue, ask, close }: PickerProps) 
 		words.every((word) => `${one.label} ${one.assessment}`.toLowerCase().includes(word)),
 	);
 	function look(what: What[], sitting: Sitting | undefined = now): void {
-		const keep = sitting?.has_prior || !question.against || !("prior" in question.against);
+		const grades = sitting?.has_figures === false;
+		const usual = !question.against || !("prior" in question.against);
+		const keep = !grades && (sitting?.has_prior || usual);
 		const first = what[0];
 		const worked = first !== undefined && "derive" in first;
 		const levels = question.show === "levels" && (worked || sitting?.steps.length === 0);
@@ -32,7 +34,7 @@ export function MeasurePicker({ question, catalogue, ask, close }: PickerProps) 
 			...question,
 			what,
 			against: keep && !worked ? question.against : null,
-			show: half ? "levels" : levels ? "spans" : question.show,
+			show: half || grades ? "levels" : levels ? "spans" : question.show,
 			sort: [],
 		} as Question);
 	}

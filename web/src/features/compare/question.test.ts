@@ -39,6 +39,7 @@ const measure = {
 	forms: [],
 	parts: [],
 	claims: [],
+	has_figures: true,
 	has_prior: true,
 	has_earlier: true,
 	has_nation: false,
@@ -73,6 +74,13 @@ describe("the first question", () => {
 		const fresh = { ...alone, measures: [{ ...measure, has_prior: false }] };
 		expect(firstQuestion(fresh)?.split).toEqual([{ field: "class" }]);
 		expect(firstQuestion(fresh)?.against).toBeNull();
+	});
+	test("of grades without points is asked as levels, for they have no mean", () => {
+		const grades = { ...catalogue, measures: [{ ...measure, has_figures: false }] };
+		expect(firstQuestion(grades)?.show).toBe("levels");
+		expect(firstQuestion(grades)?.against).toBeNull();
+		expect(whyNot("spans", base, grades)).toContain("no mean");
+		expect(whyNot("levels", base, grades)).toBeUndefined();
 	});
 	test("is none where nothing was measured", () => {
 		expect(firstQuestion({ ...catalogue, measures: [] })).toBeUndefined();

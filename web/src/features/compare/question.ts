@@ -68,7 +68,8 @@ export function firstQuestion(catalogue: Catalogue): Question | undefined {
 		question: 1,
 		what: [measureOf(measure)],
 		split: [catalogue.schools.length > 1 ? { field: "school" } : { field: "class" }],
-		against: measure.has_prior ? { prior: {} } : null,
+		against: measure.has_prior && measure.has_figures ? { prior: {} } : null,
+		...(measure.has_figures ? {} : { show: "levels" }),
 	} as Question;
 }
 
@@ -198,6 +199,8 @@ export function whyNot(show: Show, question: Question, catalogue: Catalogue): st
 		if (parted) return "Parts of a test have no levels";
 		if (sitting && sitting.steps.length === 0) return "This test has no levels or grades";
 	}
+	if (show !== "levels" && show !== "make_up" && sitting && !sitting.has_figures)
+		return "Grades without points have no mean";
 	if (show === "start_to_now") {
 		if (question.what.length > 1) return "Choose one measure";
 		if (sitting && !sitting.has_prior) return "There is no earlier sitting to start from";
