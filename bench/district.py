@@ -44,10 +44,12 @@ def ready(students: int) -> Bench:
         for year, as_of in ROSTERS:
             said = IntakeSettings.model_validate({"academic_year": year, "as_of": as_of})
             say(f"roster {year}")
-            bring_in(settings, engine, "roster", files / f"roster-{year}.csv", said)
+            file = files / f"roster-{year}.csv"
+            bring_in(settings, engine, "roster", file.name, file.read_bytes(), said)
         for name in SPRINGS:
             say(name)
-            bring_in(settings, engine, "results", files / name, IntakeSettings())
+            data = (files / name).read_bytes()
+            bring_in(settings, engine, "results", name, data, IntakeSettings())
         (files / "loaded").touch()
     return Bench(settings, engine, files)
 

@@ -21,7 +21,7 @@ from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.intake import keep as keeping
 from bridge_chart.intake.drafts import save_source
 from bridge_chart.intake.keep import change_standing, examine, keep
-from bridge_chart.intake.read import read_sheet
+from bridge_chart.intake.reading.read import read_sheet
 from bridge_chart.intake.settings import IntakeSettings
 from bridge_chart.store.snapshot_build import snapshot_of
 

@@ -5,10 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import pytest
+from hypothesis import settings
 from tests.support import Place, new_place, running_cluster
 
 from bridge_chart.cli.demo import load_demo
 from bridge_chart.store.settings import Settings
+
+# How long an example takes says something of the machine, not of the program.
+settings.register_profile("whatever the machine", deadline=None)
+settings.load_profile("whatever the machine")
 
 
 @pytest.fixture(scope="session")

@@ -21,7 +21,7 @@ from bridge_chart.answers.ask import answer, read_question
 from bridge_chart.api.app import make_app
 from bridge_chart.cli.bring_in import bring_in
 from bridge_chart.intake.keep import Plan, examine
-from bridge_chart.intake.read import read_sheet
+from bridge_chart.intake.reading.read import read_sheet
 from bridge_chart.intake.settings import IntakeSettings
 from bridge_chart.store.cluster import make_cluster, start_cluster, stop_cluster
 from bridge_chart.store.database import connect, make_database, migrate
@@ -52,13 +52,13 @@ class Place:
         path = self.settings.home / name
         path.write_bytes(text if isinstance(text, bytes) else text.encode())
         settings = IntakeSettings.model_validate(said)
-        return bring_in(self.settings, self.engine, kind, path, settings)[0]
+        return bring_in(self.settings, self.engine, kind, path.name, path.read_bytes(), settings)[0]
 
     def look(self, kind: str, text: str | bytes, name: str = "file.csv", **said: object) -> Plan:
         """Examine a file; nothing is kept."""
         data = text if isinstance(text, bytes) else text.encode()
         settings = IntakeSettings.model_validate(said)
-        return examine(kind, read_sheet(name, data), settings, self.snapshot, TODAY)
+        return examine(kind, read_sheet(name, data, settings), settings, self.snapshot, TODAY)
 
     def ask(self, question: dict[str, object], actor: Actor = OPERATOR) -> Answer:
         return answer(self.engine, self.settings, actor, read_question(question))

@@ -64,6 +64,8 @@ def test_every_endpoint_declares_its_rule(app: Any) -> None:
     }  # fmt: skip
 
 
+GRID = {"class_id": 999, "columns": [{"test": "t", "sitting": "s", "role": "raw"}]}
+
 # What each may do: nobody, school lead, data lead. 401 not signed in, 403 not allowed.
 TABLE = [
     ("GET", "/api/catalogue", None, 401, 200, 200),
@@ -96,6 +98,16 @@ TABLE = [
     ("POST", "/api/drafts/nothing/keep", {"token": "x"}, 401, 403, 404),
     ("GET", "/api/batches", None, 401, 403, 200),
     ("GET", "/api/batches/1/aside", None, 401, 403, 200),
+    ("GET", "/api/batches/1/lines?line=2", None, 401, 403, 200),
+    ("GET", "/api/batches/1/mapping", None, 401, 403, 200),
+    ("GET", "/api/batches/1/consequences", None, 401, 403, 200),
+    ("POST", "/api/batches/999/settle", None, 401, 403, 404),
+    ("GET", "/api/remembered", None, 401, 403, 200),
+    ("POST", "/api/remembered/999/forget", None, 401, 403, 404),
+    ("GET", "/api/scales", None, 401, 403, 200),
+    ("POST", "/api/grid", GRID, 401, 403, 422),
+    ("POST", "/api/grid/file", GRID, 401, 403, 422),
+    ("POST", "/api/grid/typed", {"spec": GRID, "title": "x", "rows": []}, 401, 403, 422),
     ("POST", "/api/batches/999/undo", None, 401, 403, 404),
     ("POST", "/api/batches/999/put-back", None, 401, 403, 404),
 ]

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from tests.support import Place, roster
 
 from bridge_chart.intake.columns import understand
-from bridge_chart.intake.read import read_sheet
+from bridge_chart.intake.reading.read import read_sheet
 from bridge_chart.terms.errors import BridgeError, InvalidQuestion, UnreadableFile
 
 ROWS = roster([(f"{n:05d}", "Netherby" if n % 2 else "Tarn", 8) for n in range(1, 61)])
@@ -20,8 +20,7 @@ ROWS = roster([(f"{n:05d}", "Netherby" if n % 2 else "Tarn", 8) for n in range(1
         (b"", "is empty"),
         (b"  \n\n ", "is empty"),
         (b"number,school\n", "no rows"),
-        (b"\n1,2\n", "column names in the first line"),
-        (b"PK\x03\x04rest", "workbook or an archive"),
+        (b"PK\x03\x04rest", "damaged and cannot be unpacked"),
         (b"number,school\n1,\x00\n", "not a text file"),
         (b"number,school\n1,a\n2,b,c\n", "line 3: there must be 2 cells"),
         (",".join(["c"] * 3000).encode() + b"\n1\n", "3000 columns"),
@@ -76,6 +75,7 @@ def test_no_bytes_at_all_break_the_reader(data: bytes) -> None:
     )
 )  # fmt: skip
 def test_quoted_cells_come_back_as_written(rows: list[list[str]]) -> None:
+    assume(any(cell.strip() for row in rows for cell in row))
     quoted = ["n,b,c", *(",".join('"' + c.replace('"', '""') + '"' for c in row) for row in rows)]
     sheet = read_sheet("file.csv", ("\n".join(quoted) + "\n").encode())
     held = [row for row in rows if any(cell.strip() for cell in row)]

@@ -16,7 +16,7 @@ from tests.support import TODAY, Place, roster
 from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.intake.drafts import save_source
 from bridge_chart.intake.keep import Plan, change_standing, keep
-from bridge_chart.intake.read import read_sheet
+from bridge_chart.intake.reading.read import read_sheet
 from bridge_chart.intake.settings import IntakeSettings
 from bridge_chart.store.snapshot_build import build
 from bridge_chart.terms.errors import ChangedMeanwhile, NotFound, Unsettled
@@ -79,7 +79,7 @@ def test_a_later_roster_moves_and_infers_leavers_only_where_it_covers(place: Pla
     later = roster([("01", "Netherby", 8), ("04", "Netherby", 8)])
     plan = place.bring("roster", later, academic_year="2025-26", as_of="2026-01-10")
     assert {c.key: c.n for c in plan.examination.counts} == {
-        "students": 2, "new": 1, "moved": 0, "gone": 1, "set_aside": 0,
+        "students": 2, "new": 1, "moved": 0, "changed": 0, "gone": 1, "set_aside": 0,
     }  # fmt: skip
     roll = place.snapshot.roll_at(TODAY)
     assert roll is not None
@@ -169,7 +169,8 @@ def stop(*_):
     print("half-way", flush=True)
     signal.pause()
 module.record_event = stop
-bring_in(settings, connect(settings), "results", home / "more.csv", IntakeSettings())
+more = home / "more.csv"
+bring_in(settings, connect(settings), "results", more.name, more.read_bytes(), IntakeSettings())
 """
 
 

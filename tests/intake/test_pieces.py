@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from bridge_chart.intake.columns import understand
 from bridge_chart.intake.names import near_name, near_pairs
-from bridge_chart.intake.read import read_sheet
+from bridge_chart.intake.reading.read import read_sheet
 from bridge_chart.intake.settings import IntakeSettings, within_year
 from bridge_chart.intake.values import CODE_MEANS, dates, numbers, year_levels
 from bridge_chart.output.csv import safe
@@ -22,7 +22,8 @@ from bridge_chart.terms.errors import BridgeError, InvalidQuestion
 @pytest.mark.parametrize(
     ("cell", "value"),
     [("12", 12.0), ("007", 7.0), ("3.5", 3.5), ("3,5", 3.5), ("-2", -2.0), ("−2", -2.0),
-     ("+4", 4.0), ("", None), ("abs", None), ("1e3", None), ("12 ", None), ("1,234.5", None),
+     ("+4", 4.0), ("", None), ("abs", None), ("1e3", None), ("12 ", None), ("1,234.5", 1234.5),
+     ("1.234,5", 1234.5), ("1 234", 1234.0), ("1,23,4", None), ("85%", 85.0),
      ("NaN", None), ("inf", None), ("0x1F", None), ("½", None), ("٣", None),
      ("12345678901234", None)],
 )  # fmt: skip
@@ -36,7 +37,11 @@ def test_only_plain_numbers_are_numbers(cell: str, value: float | None) -> None:
      (["12/05/2026", "31/12/2025"], "dmy", dt.date(2026, 5, 12)),
      (["12/05/2026", "12/31/2025"], "mdy", dt.date(2026, 12, 5)),
      (["12.05.2026"], "dmy", dt.date(2026, 5, 12)), (["12-5-2026"], "dmy", dt.date(2026, 5, 12)),
-     (["12/05/2026 00:00:00"], "dmy", dt.date(2026, 5, 12)), (["12/05/0026"], "iso", None)],
+     (["12/05/2026 00:00:00"], "dmy", dt.date(2026, 5, 12)), (["12/05/0026"], "iso", None),
+     (["12 May 2026"], "dmy", dt.date(2026, 5, 12)), (["3/4/26"], "dmy", dt.date(2026, 4, 3)),
+     (["May 12, 2026"], "mdy", dt.date(2026, 5, 12)), (["20260512"], "iso", dt.date(2026, 5, 12)),
+     (["Tue 12th May 2026"], "dmy", dt.date(2026, 5, 12)),
+     (["46154"], "serial", dt.date(2026, 5, 12)), (["12345"], "iso", None)],
 )  # fmt: skip
 def test_dates_in_their_orders(cells: list[str], order: str, first: dt.date | None) -> None:
     read = dates(pl.Series(cells))

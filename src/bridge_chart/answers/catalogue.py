@@ -11,6 +11,7 @@ import sqlalchemy as sa
 from bridge_chart.access.rules import require, scope_for
 from bridge_chart.answers.groups import Group, list_groups
 from bridge_chart.answers.measures import Wanted
+from bridge_chart.answers.names import courses_of
 from bridge_chart.answers.normalise import Names
 from bridge_chart.answers.quantities import cuts_by_year_level, parts_of
 from bridge_chart.store.codes import SCORE_NAMES, STEPPED, UNITS
@@ -98,6 +99,7 @@ class Catalogue(Value):
     year_levels: list[Option]
     classes: list[Option]
     teachers: list[Option]
+    courses: list[Option]
     characteristics: list[CharacteristicOptions]
     measures: list[MeasureOption]
     groups: list[Group]
@@ -115,7 +117,8 @@ def catalogue(engine: sa.Engine, settings: Settings, actor: Actor) -> Catalogue:
     if roll is None:
         return Catalogue(
             version=snapshot.version, today=None, scope="", students=0, schools=[],
-            year_levels=[], classes=[], teachers=[], characteristics=[], measures=[], groups=[],
+            year_levels=[], classes=[], teachers=[], courses=[], characteristics=[],
+            measures=[], groups=[],
         )  # fmt: skip
     mine = np.isin(roll.school, own)
     return Catalogue(
@@ -157,6 +160,7 @@ def _classes(snapshot: Snapshot, roll: Roll, mine: Any) -> dict[str, list[Option
     counts = np.bincount(held, minlength=len(snapshot.classes))
     places = {s.id: s.name for s in snapshot.schools}
     classes, teachers = [], dict.fromkeys(snapshot.staff, 0)
+    courses = dict.fromkeys(courses_of(snapshot), 0)
     for at, n in enumerate(counts):
         if n:
             item = snapshot.classes[at]
@@ -164,8 +168,11 @@ def _classes(snapshot: Snapshot, roll: Roll, mine: Any) -> dict[str, list[Option
             classes.append(Option(id=item.id, label=label, n=int(n)))
             for person in item.teachers:
                 teachers[snapshot.staff[person]] += int(n)
+            for course in item.courses:
+                courses[course] += int(n)
     taught = [Option(id=name, label=name, n=n) for name, n in teachers.items() if n]
-    return {"classes": classes, "teachers": taught}
+    given = [Option(id=name, label=name, n=n) for name, n in courses.items() if n]
+    return {"classes": classes, "teachers": taught, "courses": given}
 
 
 def _characteristics(snapshot: Snapshot, roll: Roll, mine: Any) -> list[CharacteristicOptions]:

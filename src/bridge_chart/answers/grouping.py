@@ -11,6 +11,7 @@ import numpy as np
 from bridge_chart.answers.by_measure import BANDS, bands_of, start_of
 from bridge_chart.answers.kept import kept_for
 from bridge_chart.answers.measures import Wanted
+from bridge_chart.answers.names import courses_of
 from bridge_chart.answers.normalise import Names
 from bridge_chart.answers.population import members
 from bridge_chart.answers.view import View
@@ -23,6 +24,7 @@ FIELD_LABELS = {
     "school": "school",
     "class": "class",
     "teacher": "teacher",
+    "course": "course",
     "year_level": "year level",
 }
 
@@ -248,16 +250,23 @@ def _by_characteristic(view: View, d: q.ByCharacteristic, at: Array) -> Grouping
 
 
 def _by_class(view: View, d: q.ByField, roll: Roll, people: Mask) -> Grouping:
-    """Classes, or teachers through their classes; a student may be in several."""
+    """Classes (all, or those of the measure's subject), or through them teachers and courses; a
+    student may be in several."""
     classes = view.snapshot.classes
     places = {s.id: s.name for s in view.snapshot.schools}
+    courses = courses_of(view.snapshot)
     pairs = roll.members
-    if d.field == "teacher":
-        name = f"taught {roll.key}"
-        pairs = kept_for(view.snapshot, name, lambda: _taught(view.snapshot, roll))
+    if d.field != "class":
+        name = f"{d.field} through classes {roll.key}"
+        pairs = kept_for(view.snapshot, name, lambda: _through(view.snapshot, roll, d.field))
+    elif d.of is not None:
+        subject = view.measure.about
+        held = np.array([subject in item.courses for item in classes], bool)
+        pairs = pairs[held[pairs[:, 1]]]
     pairs = np.asarray(pairs)[people[pairs[:, 0]]]
     at, code = pairs[:, 0], pairs[:, 1]
-    size = len(classes) if d.field == "class" else len(view.snapshot.staff)
+    sizes = {"class": len(classes), "teacher": len(view.snapshot.staff), "course": len(courses)}
+    size = sizes[d.field]
     shown = np.flatnonzero(np.bincount(code, minlength=size)).tolist()
     several = d.field == "class" and len({classes[n].school_id for n in shown}) > 1
 
@@ -271,7 +280,10 @@ def _by_class(view: View, d: q.ByField, roll: Roll, people: Mask) -> Grouping:
         name = view.snapshot.staff[n]
         return Group(f"teacher-{n}", name, lambda: _field(d, name))
 
-    make = make_class if d.field == "class" else make_teacher
+    def make_course(n: int) -> Group:
+        return Group(f"course-{n}", courses[n], lambda: _field(d, courses[n]))
+
+    make = {"class": make_class, "teacher": make_teacher, "course": make_course}[d.field]
     without = people.copy()
     without[at] = False
     alone = np.flatnonzero(without)
@@ -285,11 +297,16 @@ def _by_class(view: View, d: q.ByField, roll: Roll, people: Mask) -> Grouping:
     )  # fmt: skip
 
 
-def _taught(snapshot: Snapshot, roll: Roll) -> Array:
-    """(pairs, 2): student, teacher; through the classes of a roll, each pair once."""
+def _through(snapshot: Snapshot, roll: Roll, field: str) -> Array:
+    """(pairs, 2): student, teacher or course; through the classes of a roll, each pair once."""
     pairs = np.asarray(roll.members)
-    taught = [(place, one) for place, c in enumerate(snapshot.classes) for one in c.teachers]
-    links = np.array(taught, np.int64).reshape(-1, 2)
+    courses = {name: n for n, name in enumerate(courses_of(snapshot))}
+    linked = [
+        (place, one)
+        for place, c in enumerate(snapshot.classes)
+        for one in (c.teachers if field == "teacher" else [courses[name] for name in c.courses])
+    ]
+    links = np.array(linked, np.int64).reshape(-1, 2)
     if not len(links) or not len(pairs):
         return np.empty((0, 2), np.int64)
     links = links[np.argsort(links[:, 0], kind="stable")]

@@ -62,6 +62,17 @@ class Places:
             raise nowhere("teacher", ref, [])
         return str(ref)
 
+    def course(self, ref: q.Ref) -> str:
+        known = courses_of(self.snapshot)
+        if ref not in known:
+            raise nowhere("course", ref, known)
+        return str(ref)
+
+
+def courses_of(snapshot: Snapshot) -> list[str]:
+    """What classes are taught, where rosters say so; in the order of their names."""
+    return sorted({course for item in snapshot.classes for course in item.courses})
+
 
 def one_of_named(what: str, ref: q.Ref, known: Iterable[Named]) -> int:
     """The id that a reference means among named things."""

@@ -142,7 +142,7 @@ class Names(Measures):
 
     def _field(self, c: q.FieldIs) -> q.FieldIs:
         if c.of is not None:
-            raise not_yet("classes of a subject")
+            raise not_yet("a condition on classes of the question's own subject")
         if c.in_ is None:
             if c.field != "year_level" or (c.from_ is None and c.to is None):
                 raise InvalidQuestion(f"A condition on {c.field} must have “in”.")
@@ -152,6 +152,7 @@ class Names(Measures):
             "class": self.school_class,
             "year_level": whole_number,
             "teacher": self.teacher,
+            "course": self.course,
             "student": self.student,
         }
         find = finders.get(c.field)
@@ -183,9 +184,11 @@ class Names(Measures):
                     ]
                 }
             )
-        if d.field not in ("course", "student") and d.of is None:
-            return d
-        raise not_yet("this kind of split")
+        if d.field == "student":
+            raise not_yet("a row for each student as a split")
+        if d.of is not None and d.field != "class":
+            raise InvalidQuestion("“of” is said of classes only: the classes of the subject.")
+        return d
 
     def yardstick(
         self, against: q.Yardstick | None, own: Quantity, *, several: bool = False

@@ -16,6 +16,8 @@ from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Chip
 
 PLACES = ("school", "class", "teacher")
+THROUGH_CLASSES = ("class", "teacher", "course")
+"""Fields that a student has by being in a class."""
 
 
 def population(view: View, *, everywhere: bool = False) -> Mask:
@@ -45,7 +47,7 @@ def everybody(view: View) -> Mask | None:
 def _names_class(condition: q.Condition) -> bool:
     if isinstance(condition, q.AnyOf):
         return all(_names_class(c) for c in condition.any_)
-    return isinstance(condition, q.FieldIs) and condition.field in ("class", "teacher")
+    return isinstance(condition, q.FieldIs) and condition.field in THROUGH_CLASSES
 
 
 def members(view: View, who: q.Who) -> Mask:
@@ -179,6 +181,10 @@ def _by_field(c: q.FieldIs, view: View) -> Filter:
     if c.field == "class":
         held = [at for at, item in enumerate(classes) if item.id in wanted]
         words = [f"{classes[at].name} of {_school_of(view, at)}" for at in held]
+    elif c.field == "course":
+        names = [str(v) for v in wanted if v is not None]
+        held = [at for at, item in enumerate(classes) if set(names) & set(item.courses)]
+        words = [f"taught {name}" for name in names]
     else:
         staff = view.snapshot.staff
         people = {staff.index(str(v)) for v in wanted if v is not None}
@@ -188,8 +194,12 @@ def _by_field(c: q.FieldIs, view: View) -> Filter:
     mask[roll.members[among(roll.members[:, 1], held), 0]] = True
     if None in wanted:
         taught = roll.members[:, 0]
-        if c.field == "teacher":
-            led = [at for at, item in enumerate(classes) if item.teachers]
+        if c.field != "class":
+            led = [
+                at
+                for at, item in enumerate(classes)
+                if (item.teachers if c.field == "teacher" else item.courses)
+            ]
             taught = roll.members[np.isin(roll.members[:, 1], led), 0]
         without = np.ones(view.snapshot.students, bool)
         without[taught] = False

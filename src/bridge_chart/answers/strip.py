@@ -22,7 +22,7 @@ from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Answer, StripBody, StripEntry, StripMark
 
-FIELDS = ("school", "class", "teacher", "year_level")
+FIELDS = ("school", "class", "teacher", "course", "year_level")
 MOST_MARKS = 60
 
 

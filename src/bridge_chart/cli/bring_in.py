@@ -16,7 +16,9 @@ from bridge_chart.cli.instance import open_instance
 from bridge_chart.intake.columns import TABLES
 from bridge_chart.intake.drafts import save_source
 from bridge_chart.intake.keep import Kept, Plan, examine, keep
-from bridge_chart.intake.read import read_sheet
+from bridge_chart.intake.reading.archive import files_in
+from bridge_chart.intake.reading.read import read_sheet
+from bridge_chart.intake.reading.sheet import Sheet
 from bridge_chart.intake.settings import IntakeSettings
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot_build import snapshot_of
@@ -45,38 +47,74 @@ def bring_in(
     settings: Settings,
     engine: sa.Engine,
     kind: str,
-    path: Path,
+    name: str,
+    data: bytes,
     said: IntakeSettings,
     *,
     strict: bool = False,
 ) -> tuple[Plan, Kept]:
     """Examine and keep a file. Rows that a person would have to settle are set aside, unless
     `strict`; a name near an existing one always stops."""
-    sheet = read_sheet(path.name, path.read_bytes())
-    today = dt.date.today()
+    sheet = read_sheet(name, data, said)
+    plan = examined(settings, engine, kind, sheet, said, strict)
+    source = save_source(engine, name, data)
+    return plan, _keep(settings, engine, plan, sheet, said, source, strict)
+
+
+def examined(
+    settings: Settings,
+    engine: sa.Engine,
+    kind: str,
+    sheet: Sheet,
+    said: IntakeSettings,
+    strict: bool = False,
+) -> Plan:
+    """The plan of a file that can be kept unattended; Unsettled where it needs a person."""
+    name, today = sheet.name, dt.date.today()
     snapshot = snapshot_of(engine, settings.snapshots)
     plan = examine(kind, sheet, said, snapshot, today, unattended=not strict)
     if strict and plan.examination.unsettled:
         raise Unsettled(
-            f"{path.name}: {'; '.join(f.title for f in plan.examination.unsettled)}.",
+            f"{name}: {'; '.join(f.title for f in plan.examination.unsettled)}.",
             kept="Nothing was kept (--strict).",
             next_step="Settle them in the file, or give choices in the mapping's “decisions”.",
         )
     near = plan.examination.unsettled
     if near:
         raise Unsettled(
-            f"{path.name}: {'; '.join(f.title for f in near)}.",
+            f"{name}: {'; '.join(f.title for f in near)}.",
             kept="Nothing was kept.",
             next_step="Say in the mapping's “decisions”: "
             + json.dumps(
                 {f.key: "|".join(c.key for c in f.choices) for f in near}, ensure_ascii=False
             ),
         )
-    source = save_source(engine, path.name, path.read_bytes())
-    kept = keep(
+    return plan
+
+
+def _keep(
+    settings: Settings, engine: sa.Engine, plan: Plan, sheet: Sheet, said: IntakeSettings,
+    source: int, strict: bool,
+) -> Kept:  # fmt: skip
+    today = dt.date.today()
+    return keep(
         engine, settings, OPERATOR, plan, sheet, said, source, today=today, unattended=not strict
     )
-    return plan, kept
+
+
+def report_kept(
+    settings: Settings, engine: sa.Engine, kind: str, sheet: Sheet, said: IntakeSettings,
+    source: int,
+) -> None:  # fmt: skip
+    """Keep lines of a file that is stored already, and say what was kept."""
+    plan = examined(settings, engine, kind, sheet, said)
+    _say(plan, _keep(settings, engine, plan, sheet, said, source, False))
+
+
+def _say(plan: Plan, kept: Kept) -> None:
+    for line in report(plan.examination):
+        click.echo(line)
+    click.echo(f"kept as batch {kept.batch_id}, version {kept.version}")
 
 
 def report(shown: Examination) -> list[str]:
@@ -92,16 +130,16 @@ def report(shown: Examination) -> list[str]:
 
 
 def _run(kind: str, file: Path, said: IntakeSettings, strict: bool, dry_run: bool) -> None:
+    """One file, or every table of an archive in turn; the first that stops ends it."""
     settings, engine = open_instance()
-    if dry_run:
-        sheet = read_sheet(file.name, file.read_bytes())
-        plan = examine(kind, sheet, said, snapshot_of(engine, settings.snapshots), dt.date.today())
-        click.echo(plan.examination.model_dump_json(indent=2))
-        return
-    plan, kept = bring_in(settings, engine, kind, file, said, strict=strict)
-    for line in report(plan.examination):
-        click.echo(line)
-    click.echo(f"kept as batch {kept.batch_id}, version {kept.version}")
+    for name, data in files_in(file.name, file.read_bytes()):
+        if dry_run:
+            sheet, snapshot = read_sheet(name, data, said), snapshot_of(engine, settings.snapshots)
+            plan = examine(kind, sheet, said, snapshot, dt.date.today())
+            click.echo(plan.examination.model_dump_json(indent=2))
+            continue
+        plan, kept = bring_in(settings, engine, kind, name, data, said, strict=strict)
+        _say(plan, kept)
 
 
 FILE = click.Path(exists=True, dir_okay=False, path_type=Path)

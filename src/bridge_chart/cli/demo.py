@@ -62,7 +62,7 @@ def load_demo(settings: Settings, engine: sa.Engine, students: int = 5000) -> No
             continue
         given = given | {key: told[name][key] for key in SAID if key in told[name]}
         said = IntakeSettings.model_validate(given)
-        plan, _ = bring_in(settings, engine, kind, folder / name, said)
+        plan, _ = bring_in(settings, engine, kind, name, (folder / name).read_bytes(), said)
         say(f"{name}: {report(plan.examination)[0]}")
     for login, person, role, schools in ACCOUNTS:
         add_account(engine, login, person, PASSWORD, role, schools)

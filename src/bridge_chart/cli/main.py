@@ -9,15 +9,15 @@ from typing import Any
 import click
 
 from bridge_chart import __version__
-from bridge_chart.access.accounts import OPERATOR, add_account
+from bridge_chart.access.accounts import add_account
 from bridge_chart.cli.asking import ask
 from bridge_chart.cli.bring_in import import_group
 from bridge_chart.cli.demo import demo, generate_command
+from bridge_chart.cli.grid import grid
 from bridge_chart.cli.instance import make_instance, open_instance, say
+from bridge_chart.cli.kept import COMMANDS as KEPT
 from bridge_chart.cli.serving import serve, stop
 from bridge_chart.cli.using import find_command, group_commands, question_commands
-from bridge_chart.intake.keep import change_standing
-from bridge_chart.store.versions import history
 from bridge_chart.terms.errors import BridgeError
 from bridge_chart.terms.people import ROLES
 
@@ -57,41 +57,9 @@ def add(login: str, name: str, role: str, schools: tuple[str, ...], password: st
     say(f"{login} can sign in")
 
 
-@cli.command("history")
-def history_command() -> None:
-    """What was kept and undone, newest first."""
-    _, engine = open_instance()
-    with engine.connect() as connection:
-        for row in history(connection):
-            click.echo(
-                f"{row['id']:>5}  {row['event']:<6}  {row['event_at']:%Y-%m-%d %H:%M}  "
-                f"{row['counts'].get('rows_kept', 0):>9,} rows  {row['title']}  ({row['file']})"
-            )
-
-
-def _standing(batch: int, event: str) -> None:
-    settings, engine = open_instance()
-    done = change_standing(engine, settings, OPERATOR, batch, event)
-    click.echo(f"batch {batch} {event}, version {done.version}")
-
-
-@cli.command()
-@click.argument("batch", type=int)
-def undo(batch: int) -> None:
-    """Undo a kept batch; it can be put back."""
-    _standing(batch, "undone")
-
-
-@cli.command("put-back")
-@click.argument("batch", type=int)
-def put_back(batch: int) -> None:
-    """Put an undone batch back."""
-    _standing(batch, "kept")
-
-
 for _command in (
     import_group, ask, find_command, group_commands, question_commands, demo, generate_command,
-    serve, stop,
+    serve, stop, grid, *KEPT,
 ):  # fmt: skip
     cli.add_command(_command)
 

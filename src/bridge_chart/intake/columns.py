@@ -5,17 +5,21 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 
-from bridge_chart.intake.read import KEPT, Sheet
+import polars as pl
+
+from bridge_chart.intake.headings import Heading, Known, read_heading
+from bridge_chart.intake.reading.sheet import KEPT, Sheet
+from bridge_chart.intake.settings import About
 from bridge_chart.intake.values import dates, numbers
 from bridge_chart.terms.errors import InvalidQuestion, UnreadableFile
 from bridge_chart.terms.finding import Choice, ColumnInfo
 
 COMMON = {
-    "number": r"((student|pupil|learner|candidate|admission|school)s? ?)?"
+    "number": r"((student|pupil|learner|candidate|admission|adm|school)s? ?)?"
     r"(number|numb|no|nr|id|code|ref|reference|#)|student|pupil|learner|candidate|sid",
     "given_name": r"(given|first|fore|chosen) ?names?",
     "family_name": r"(family|last|sur) ?name",
-    "full_name": r"((student|pupil|learner|candidate|full) ?)?name",
+    "full_name": r"(student|pupil|learner|candidate|full)( ?names?)?|names?",
     "birth_date": r"(birth ?date|date of birth|dob|born)",
     "year_level": r"(year|year ?level|year ?group|yr|grade ?level|yl)",
 }
@@ -24,6 +28,7 @@ ROSTER = {
     "school": r"(school|school ?name|site|campus)",
     "class": r"(class|class ?name|form|form ?class|group|registration|homeroom)",
     "teacher": r"(teacher|class ?teacher|form ?teacher|tutor|staff|taught ?by)",
+    "course": r"(course|subject)( ?name)?",
 }
 RESULTS = {
     **COMMON,
@@ -93,7 +98,8 @@ ROLES = {
         "number": "student number", "given_name": "given name", "family_name": "family name",
         "full_name": "full name", "birth_date": "birth date", "school": "school",
         "year_level": "year level", "class": "class", "teacher": "teacher",
-        "characteristic": "characteristic", "ignore": "leave out",
+        "course": "course (what the class is taught)", "characteristic": "characteristic",
+        "ignore": "leave out",
     },
     "results": {
         "number": "student number", "given_name": "given name", "family_name": "family name",
@@ -109,6 +115,15 @@ ROLES = {
         for kind in TABLES
     },
 }  # fmt: skip
+NO_SUBJECT = (
+    r"(comments?|notes?|remarks?|age|months?|attendance|absences?|late(s|ness)?|sex|gender|house|"
+    r"postcode|e ?mail|(tele)?phone|rank|position|place|set|stream|line|row|column|effort|"
+    r"behaviour|address|language|country|area|index|count|n)( \d+)?"
+)
+"""Names of columns that hold figures or letters and are yet no results of a subject."""
+RESULT_ROLES = ("score:", "predicted", "target")
+ROLES_OF_SCORES = tuple(r for r in RESULTS if r.startswith(RESULT_ROLES))
+PLAIN_SCORES = tuple(r for r in ROLES_OF_SCORES if r.startswith("score:"))
 MOST_OPTIONS = 60
 REPEATABLE = ("characteristic", "ignore", "target", "question")
 
@@ -119,26 +134,44 @@ def role_choices(kind: str) -> list[Choice]:
 
 
 def understand(
-    kind: str, sheet: Sheet, given: Mapping[str, str], score: str | None = None
+    kind: str,
+    sheet: Sheet,
+    given: Mapping[str, str],
+    score: str | None = None,
+    about: Mapping[str, About] | None = None,
+    known: Known | None = None,
 ) -> list[ColumnInfo]:
     """The columns with their roles. `given`: header (or "#3" for the third column) → role.
 
-    `score` says what an unspecific score column holds. A characteristic's role is
+    `score` says what an unspecific score column holds; `about`: what single columns of results
+    are about, `known`: names in use, which a column's name may hold. A characteristic's role is
     "characteristic" (named by its header) or "characteristic:Name"; a target's alike.
     Errors: InvalidQuestion for a role or header that does not exist.
     """
-    fixed = _fixed(kind, sheet, given)
-    taken = {role for role in fixed.values() if role not in REPEATABLE}
+    told = {_index_of(sheet, header): value for header, value in (about or {}).items()}
+    fixed = _fixed(kind, sheet, given, told)
+    wide = _wide(sheet, fixed, known or Known()) if kind == "results" else {}
+    taken = {(role, _key(told.get(at))) for at, role in fixed.items() if role not in REPEATABLE}
     columns: list[ColumnInfo] = []
+    at_numbers = _number_by_content(kind, sheet, fixed, known)
     for index, header in enumerate(sheet.headers):
         role, why, confident = fixed.get(index, ""), "as you said", True
-        if not role:
+        meant = told.get(index)
+        if not role and index == at_numbers:
+            role, why, confident = "number", "its values are student numbers", True
+        elif not role and index in wide:
+            role, why, confident = _of_heading(wide[index], sheet, index, score)
+            meant = meant or wide[index].about
+        elif not role:
             role, why, confident = _guess(kind, sheet, index)
             if role == "score:raw" and score:
                 role, why = f"score:{score}", "a score, and you said which"
-            if role in taken and role not in REPEATABLE:
+        if index not in fixed:
+            if (role, _key(meant)) in taken and role not in REPEATABLE:
                 role, why, confident = "ignore", f"another column is the {_label(kind, role)}", True
-            taken.add(role)
+            taken.add((role, _key(meant)))
+        if not role.startswith(RESULT_ROLES):
+            meant = None
         if role == "characteristic":
             role = f"characteristic:{header}"
         values = sheet.column(index)
@@ -150,6 +183,7 @@ def understand(
                 why=why,
                 confident=confident,
                 examples=values.filter(values != "").unique(maintain_order=True).head(4).to_list(),
+                about=meant.model_dump(mode="json", exclude_defaults=True) if meant else {},
             )
         )
     return columns
@@ -184,26 +218,38 @@ def _plain(role: str) -> str:
     return named if named in ("characteristic", "target") else role
 
 
-def _fixed(kind: str, sheet: Sheet, given: Mapping[str, str]) -> dict[int, str]:
+def _key(about: About | None) -> str:
+    return (about or About()).model_dump_json()
+
+
+def _index_of(sheet: Sheet, header: str) -> int:
+    """A column by its name, or by its place: “#3”."""
+    numbered = re.fullmatch(r"#(\d+)", header)
+    if numbered and 0 < int(numbered[1]) <= len(sheet.headers):
+        return int(numbered[1]) - 1
+    if header in sheet.headers:
+        return sheet.headers.index(header)
+    raise InvalidQuestion(
+        f"The mapping names the column “{header}”, which {sheet.name} does not have.",
+        next_step=f"Its columns are: {', '.join(sheet.headers)}.",
+    )
+
+
+def _fixed(
+    kind: str, sheet: Sheet, given: Mapping[str, str], about: Mapping[int, About]
+) -> dict[int, str]:
     out: dict[int, str] = {}
     for header, role in given.items():
-        numbered = re.fullmatch(r"#(\d+)", header)
-        if numbered and int(numbered[1]) <= len(sheet.headers):
-            index = int(numbered[1]) - 1
-        elif header in sheet.headers:
-            index = sheet.headers.index(header)
-        else:
-            raise InvalidQuestion(
-                f"The mapping names the column “{header}”, which {sheet.name} does not have.",
-                next_step=f"Its columns are: {', '.join(sheet.headers)}.",
-            )
+        index = _index_of(sheet, header)
         plain = _plain(role)
         if plain not in ROLES[kind]:
             raise InvalidQuestion(
                 f"The mapping gives “{header}” the role “{role}”, which does not exist.",
                 next_step=f"Roles are: {', '.join(ROLES[kind])}.",
             )
-        if role in out.values() and plain not in REPEATABLE:
+        same = [at for at, other in out.items() if other == role]
+        if plain not in REPEATABLE and any(_key(about.get(at)) == _key(about.get(index))
+                                           for at in same):  # fmt: skip
             raise InvalidQuestion(
                 f"Two columns are said to be the {_label(kind, role)}.",
                 kept=KEPT,
@@ -213,8 +259,89 @@ def _fixed(kind: str, sheet: Sheet, given: Mapping[str, str]) -> dict[int, str]:
     return out
 
 
+def _wide(sheet: Sheet, fixed: Mapping[int, str], known: Known) -> dict[int, Heading]:
+    """Columns of a wide sheet: their names say of which subject, test or sitting they are.
+
+    A name with a subject in use is enough. New subjects are taken where at least two columns of
+    one kind differ in nothing else.
+    """
+    by_name = set(PATTERNS["results"]) - set(ROLES_OF_SCORES)
+    found: dict[int, Heading] = {}
+    for index, header in enumerate(sheet.headers):
+        plain = _words(header)
+        if index in fixed or any(re.fullmatch(PATTERNS["results"][r], plain) for r in by_name):
+            continue
+        heading = read_heading(header, known)
+        filled = sheet.column(index).filter(sheet.column(index) != "").head(2000)
+        if re.fullmatch(NO_SUBJECT, heading.rest.lower()):
+            continue
+        if heading.about != About() and (not len(filled) or _can_be(filled)):
+            found[index] = heading
+    has_subject = any(re.fullmatch(RESULTS["subject"], _words(h)) for h in sheet.headers)
+    sure = {i: h for i, h in found.items() if h.known}
+    new = {i: h for i, h in found.items() if not h.known and not has_subject}
+    named = {i: h for i, h in new.items() if h.role}
+    kinds = [h.role for h in [*named.values(), *sure.values()]]
+    out = {**sure, **{i: h for i, h in named.items() if kinds.count(h.role) > 1}}
+    told = {h.about.subject for h in out.values()}
+    out |= {i: h for i, h in named.items() if h.about.subject in told}
+    bare = {i: h for i, h in new.items() if not h.role}
+    plainly = any(re.fullmatch(RESULTS[r], _words(h)) for h in sheet.headers for r in PLAIN_SCORES)
+    return {**out, **bare} if len(bare) > 1 and not out and not plainly else out
+
+
+def _number_by_content(
+    kind: str, sheet: Sheet, fixed: Mapping[int, str], known: Known | None
+) -> int | None:
+    """The column whose values are student numbers, where no column is called so."""
+    if known is None or not len(known.numbers) or "number" in fixed.values() or kind in TABLES:
+        return None
+    named = [
+        index for index, header in enumerate(sheet.headers)
+        if re.fullmatch(COMMON["number"], _words(header)) and _fits(kind, "number", sheet, index)
+    ]  # fmt: skip
+    if named:
+        return None
+    held: dict[int, float] = {}
+    for index in range(len(sheet.headers)):
+        filled = sheet.column(index).head(2000).filter(sheet.column(index).head(2000) != "")
+        if index not in fixed and len(filled) > 1:
+            bare = filled.str.strip_chars_start("0")
+            held[index] = int(bare.is_in(known.numbers.implode()).sum()) / len(filled)
+    best = max(held, key=lambda at: held[at], default=None)
+    return best if best is not None and held[best] > 0.5 else None
+
+
+def _words(header: str) -> str:
+    return re.sub(r"[^a-z0-9%#]+", " ", header.lower()).strip()
+
+
+def _can_be(filled: pl.Series) -> bool:
+    """Whether cells can be results: figures, or few short words."""
+    if int(numbers(filled).is_not_null().sum()) > len(filled) / 2:
+        return True
+    short = int((filled.str.len_chars() <= 3).sum())
+    return short > 0.9 * len(filled) and filled.n_unique() <= MOST_OPTIONS // 3
+
+
+def _of_heading(
+    heading: Heading, sheet: Sheet, index: int, score: str | None
+) -> tuple[str, str, bool]:
+    """Role, reason and confidence of a wide sheet's column."""
+    about = heading.about
+    words = [w for w in (about.subject, about.test, about.sitting) if w]
+    why = f"by its name: {', '.join(words)}"
+    if heading.role:
+        return heading.role, why, heading.known
+    if score:
+        return f"score:{score}", why, heading.known
+    filled = sheet.column(index).filter(sheet.column(index) != "")
+    figures = int(numbers(filled).is_not_null().sum()) > len(filled) / 2 or not len(filled)
+    return "score:raw" if figures else "score:grade", why, heading.known
+
+
 def _guess(kind: str, sheet: Sheet, index: int) -> tuple[str, str, bool]:
-    words = re.sub(r"[^a-z0-9%#]+", " ", sheet.headers[index].lower()).strip()
+    words = re.sub(r" (out of \d+|in (%|marks|points))$", "", _words(sheet.headers[index]))
     for role, pattern in PATTERNS[kind].items():
         if re.fullmatch(pattern, words) and _fits(kind, role, sheet, index):
             return role, "by its name", True
@@ -236,6 +363,8 @@ def _fits(kind: str, role: str, sheet: Sheet, index: int) -> bool:
     filled = values.filter(values != "")
     if not len(filled):
         return role not in ("date", "birth_date")
+    if role == "number":
+        return int(filled.str.contains(r"\d").sum()) > len(filled) / 2
     if role in ("date", "birth_date"):
         return dates(filled).unread < len(filled) / 2
     if role in ("score:level", "score:grade"):

@@ -14,10 +14,15 @@ from typing import Any
 import sqlalchemy as sa
 
 from bridge_chart.intake.columns import understand
-from bridge_chart.intake.read import Sheet, read_sheet
+from bridge_chart.intake.match import known_names
+from bridge_chart.intake.memory import like_before
+from bridge_chart.intake.reading.archive import files_in
+from bridge_chart.intake.reading.read import SHAPES_READING, read_sheet
+from bridge_chart.intake.reading.sheet import Sheet
 from bridge_chart.intake.settings import IntakeSettings
 from bridge_chart.store import tables as t
-from bridge_chart.terms.errors import NotFound
+from bridge_chart.store.snapshot import Snapshot
+from bridge_chart.terms.errors import NotFound, UnreadableFile
 from bridge_chart.terms.finding import ColumnInfo
 from bridge_chart.terms.people import Actor
 
@@ -39,12 +44,43 @@ def save_source(engine: sa.Engine, name: str, data: bytes) -> int:
         return int(connection.scalar(statement) or 0)
 
 
-def new_draft(
+def new_drafts(
+    engine: sa.Engine, actor: Actor, kind: str, name: str, data: bytes, settings: IntakeSettings
+) -> list[Draft]:
+    """A draft of the file, or of every table in an archive: all of them or, where one cannot be
+    read, none (UnreadableFile). Without settings those of the last file of its shape hold."""
+    told = [(part, held, _said(engine, kind, part, held, settings))
+            for part, held in files_in(name, data)]  # fmt: skip
+    return [_new_draft(engine, actor, kind, *one) for one in told]
+
+
+def _said(
+    engine: sa.Engine, kind: str, name: str, data: bytes, settings: IntakeSettings
+) -> IntakeSettings:
+    """What is said of a new file; UnreadableFile where it then cannot be read."""
+    if settings != IntakeSettings():
+        read_sheet(name, data, settings)
+        return settings
+    try:
+        plain = read_sheet(name, data)
+    except UnreadableFile:
+        said = like_before(engine, kind, name, data, None)
+        if said == settings:
+            raise
+        return said
+    return like_before(engine, kind, name, data, plain)
+
+
+def _new_draft(
     engine: sa.Engine, actor: Actor, kind: str, name: str, data: bytes, settings: IntakeSettings
 ) -> Draft:
-    """Read the file (UnreadableFile changes nothing) and open a draft of it."""
-    read_sheet(name, data)
-    source_id = save_source(engine, name, data)
+    return draft_of(engine, actor, kind, name, save_source(engine, name, data), settings)
+
+
+def draft_of(
+    engine: sa.Engine, actor: Actor, kind: str, name: str, source_id: int, settings: IntakeSettings
+) -> Draft:
+    """A draft of a file that is stored already."""
     draft = Draft(secrets.token_urlsafe(9), kind, name, source_id, settings)
     with engine.begin() as connection:
         connection.execute(
@@ -97,40 +133,35 @@ def change_draft(engine: sa.Engine, draft: Draft, settings: IntakeSettings) -> N
 
 
 def drop_draft(engine: sa.Engine, draft: Draft) -> None:
-    """Throw the draft and its file away."""
+    """Throw the draft away, and its file unless something kept came from it."""
     with engine.begin() as connection:
         connection.execute(sa.delete(t.draft).where(t.draft.c.id == draft.id))
-        connection.execute(sa.delete(t.source).where(t.source.c.id == draft.source_id))
+        used = [
+            sa.exists().where(table.c.source_id == draft.source_id) for table in (t.batch, t.draft)
+        ]
+        unused = sa.not_(sa.or_(*used))
+        connection.execute(sa.delete(t.source).where(t.source.c.id == draft.source_id, unused))
 
 
-def columns_of(draft: Draft, sheet: Sheet) -> list[ColumnInfo]:
+def columns_of(draft: Draft, sheet: Sheet, snapshot: Snapshot) -> list[ColumnInfo]:
     """The columns as far as they are understood, also where the file is not."""
-    return understand(draft.kind, sheet, draft.settings.columns, draft.settings.score)
+    said = draft.settings
+    return understand(
+        draft.kind, sheet, said.columns, said.score, said.about, known_names(snapshot)
+    )
 
 
-def rows_at(sheet: Sheet, lines: list[int]) -> list[tuple[int, list[str]]]:
-    """The file's rows with these line numbers, in the file's order."""
-    wanted = set(lines)
-    at = [index for index, line in enumerate(sheet.lines.tolist()) if line in wanted]
-    return [(int(sheet.lines[index]), list(sheet.cells.row(index))) for index in at]
+def sheet_of(engine: sa.Engine, source_id: int, said: IntakeSettings) -> Sheet:
+    """The table in a stored file; the last few are kept parsed."""
+    shaping = {key: said.decisions[key] for key in SHAPES_READING if key in said.decisions}
+    plain = IntakeSettings(reading=said.reading, decisions=shaping, lines=said.lines)
+    return _read(engine, source_id, plain.model_dump_json())
 
 
 @lru_cache(maxsize=4)
-def sheet_of(engine: sa.Engine, source_id: int) -> Sheet:
-    """The table in a stored file; the last few are kept parsed."""
+def _read(engine: sa.Engine, source_id: int, said: str) -> Sheet:
     with engine.connect() as connection:
         row = connection.execute(
             sa.select(t.source.c.name, t.source.c.bytes).where(t.source.c.id == source_id)
         ).one()
-    return read_sheet(row.name, row.bytes)
-
-
-def set_aside_rows(engine: sa.Engine, batch_id: int) -> list[dict[str, Any]]:
-    """A batch's rows that were set aside, in the file's order."""
-    query = (
-        sa.select(t.set_aside.c.row, t.set_aside.c.reason, t.set_aside.c.cells)
-        .where(t.set_aside.c.batch_id == batch_id)
-        .order_by(t.set_aside.c.row)
-    )
-    with engine.connect() as connection:
-        return [dict(row) for row in connection.execute(query).mappings()]
+    return read_sheet(row.name, row.bytes, IntakeSettings.model_validate_json(said))

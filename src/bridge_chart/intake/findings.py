@@ -6,10 +6,10 @@ from collections.abc import Sequence
 
 import polars as pl
 
-from bridge_chart.intake.read import Sheet
-from bridge_chart.intake.values import DATE_ORDERS, Dates
+from bridge_chart.intake.reading.sheet import Remark, Sheet
+from bridge_chart.intake.values import DATE_ORDERS, NUMBER_STYLES, Dates, number_style
 from bridge_chart.terms.errors import InvalidQuestion
-from bridge_chart.terms.finding import Choice, Finding
+from bridge_chart.terms.finding import Choice, Finding, Offer
 from bridge_chart.terms.wording import count
 
 SET_ASIDE = Choice(key="set_aside", label="Set these rows aside")
@@ -39,11 +39,28 @@ class Findings:
     """
 
     def __init__(self, sheet: Sheet, decisions: dict[str, str], unattended: bool = False) -> None:
-        self._lines = sheet.lines
+        self.lines = sheet.lines
         self._decisions = decisions
         self._unattended = unattended
         self.all: list[Finding] = []
         self.aside: dict[int, str] = {}
+        for remark in sheet.remarks:
+            self._remark(remark)
+
+    def _remark(self, remark: Remark) -> None:
+        """What reading did, with the lines that it concerns."""
+        choices = [Choice(key=key, label=label) for key, label in remark.choices]
+        default = remark.choices[0][0] if remark.choices else None
+        chosen = self.add(
+            remark.key, remark.kind, remark.title, remark.detail, [], choices, default
+        )
+        self.all[-1] = self.all[-1].model_copy(
+            update={
+                "n": len(remark.lines),
+                "rows": list(remark.lines[:MOST_ROWS]),
+                "chosen": chosen,
+            }
+        )
 
     def count(self, key: str) -> int:
         """How many rows a finding speaks of; 0 where there is none."""
@@ -59,6 +76,7 @@ class Findings:
         choices: Sequence[Choice] = (),
         default: str | None = None,
         n: int | None = None,
+        offers: Sequence[Offer] = (),
     ) -> str | None:
         """Note a finding and return what is chosen for it (the default if nothing is)."""
         known = [choice.key for choice in choices]
@@ -77,8 +95,9 @@ class Findings:
                 title=title,
                 detail=detail,
                 n=len(rows) if n is None else n,
-                rows=[int(self._lines[row]) for row in rows[:MOST_ROWS]],
+                rows=list(dict.fromkeys(int(self.lines[row]) for row in rows[:MOST_ROWS])),
                 choices=list(choices),
+                offers=list(offers),
                 chosen=chosen,
             )
         )
@@ -171,6 +190,21 @@ class Findings:
                 f"unread_{key}", "ask", f"{count(len(rows), 'cell')} not a {label}",
                 f"{examples} will be unknown", rows, [unknown], "unknown",
             )  # fmt: skip
+
+    def number_style(self, kind: str, cells: pl.Series) -> str:
+        """How the figures of a column are written; asked where “1,234” could be either."""
+        style, sure = number_style(cells)
+        if sure:
+            return style
+        choices = [Choice(key=key, label=words) for key, words in NUMBER_STYLES.items()]
+        rows = cells.str.contains(",", literal=True).arg_true().to_list()
+        chosen = self.add(
+            f"number_style_{kind}", "ask",
+            f"{count(len(rows), 'figure')} with a comma before three digits",
+            f"{some([cells[row] for row in rows])} could be thousands or decimals", rows,
+            choices, style,
+        )  # fmt: skip
+        return chosen or style
 
     def date_order(self, read: Dates, cells: pl.Series) -> None:
         """Day and month could be read two ways: say which was taken."""

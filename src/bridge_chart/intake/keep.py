@@ -14,7 +14,7 @@ from bridge_chart.intake.columns import TABLES
 from bridge_chart.intake.findings import Findings
 from bridge_chart.intake.keep_results import write_results, write_table_rows
 from bridge_chart.intake.keep_roster import write_roster
-from bridge_chart.intake.read import Sheet
+from bridge_chart.intake.reading.sheet import Sheet
 from bridge_chart.intake.reference import TablePlan, examine_table
 from bridge_chart.intake.results import ResultsPlan, examine_results
 from bridge_chart.intake.roster import RosterPlan, examine_roster
@@ -101,7 +101,7 @@ def keep(
         snapshot = snapshot_of(engine, settings.snapshots, version)
         number = new_version(connection, actor.account_id, f"kept: {plan.examination.title}")
         batch_id = _write_batch(connection, plan, said, source_id)
-        _write_facts(connection, plan, sheet, snapshot, batch_id, number)
+        _write_facts(connection, plan, sheet, snapshot, batch_id, number, said.settles)
         record_event(connection, batch_id, number, "kept", actor.account_id)
         if draft_id is not None:
             _take_draft(connection, draft_id)
@@ -117,6 +117,7 @@ def _write_facts(
     snapshot: Snapshot,
     batch_id: int,
     version: int,
+    settles: int | None,
 ) -> None:
     """The plan's rows, those set aside, and the batch's counts."""
     values: dict[str, Any] = {}
@@ -128,9 +129,28 @@ def _write_facts(
         counts = {}
     else:
         counts = write_results(connection, plan, snapshot, batch_id, version)
-    _write_set_aside(connection, plan, sheet, batch_id, counts)
+        sheet = plan.long.sheet
+    if not isinstance(plan, TablePlan):
+        _write_aliases(connection, plan, snapshot, batch_id)
+    if settles is None:
+        _write_set_aside(connection, plan, sheet, batch_id, counts)
+    else:
+        _mark_settled(connection, plan, sheet, batch_id, settles)
     values["counts"] = {**_counts(plan), **counts}
     connection.execute(sa.update(t.batch).where(t.batch.c.id == batch_id).values(**values))
+
+
+def _write_aliases(
+    connection: sa.Connection, plan: RosterPlan | ResultsPlan, snapshot: Snapshot, batch_id: int
+) -> None:
+    """Numbers that a person accepted as a student's are remembered for the next files."""
+    rows = [
+        {"batch_id": batch_id, "text": text, "student_id": int(snapshot.student_ids[at])}
+        for text, at in plan.accepted.items()
+        if snapshot.aliases.get(text) != at
+    ]
+    if rows:
+        connection.execute(sa.insert(t.alias), rows)
 
 
 def _take_draft(connection: sa.Connection, draft_id: str) -> None:
@@ -237,6 +257,16 @@ def _write_set_aside(
 
     columns = ["batch_id", "row", "reason", "sitting_id", "cells"]
     copy_text_in(connection, "set_aside", columns, rows())
+
+
+def _mark_settled(
+    connection: sa.Connection, plan: Plan, sheet: Sheet, batch_id: int, settles: int
+) -> None:
+    """Rows that an earlier batch had set aside are settled, but for those set aside once more."""
+    left = {int(sheet.lines[index]) for index in plan.aside}
+    done = sorted({int(line) for line in sheet.lines} - left)
+    rows = (t.set_aside.c.batch_id == settles, t.set_aside.c.row.in_(done))
+    connection.execute(sa.update(t.set_aside).where(*rows).values(settled_by=batch_id))
 
 
 def _audit(connection: sa.Connection, actor: Actor, action: str, detail: dict[str, Any]) -> None:

@@ -53,7 +53,7 @@ def write_results(
                 attempt_id=(np.int64, ids[held]),
                 student_id=(np.int32, students[held]),
                 sitting_id=(np.int32, at[held]),
-                column=(np.int16, column),
+                column=(np.int16, _file_column(plan, column)[held]),
                 part_id=(np.int32, 0),
                 score=(np.int16, SCORES.index(kind)),
                 value=(np.float64, np.nan if kind in steps else values[held]),
@@ -71,6 +71,13 @@ def write_results(
         "sitting_ids_in_order": sittings,
         "scores": {sitting: sorted(kinds) for sitting, kinds in scores.items()},
     }
+
+
+def _file_column(plan: ResultsPlan, column: int) -> NDArray[np.int32]:
+    """The file's own column of each row's score: a wide sheet has one per subject."""
+    block = plan.long.block[plan.rows["index"].to_numpy()]
+    place: NDArray[np.int32] = plan.long.origin[block, column]
+    return place
 
 
 def _write_attempts(
@@ -203,7 +210,7 @@ def _write_claims(
                 int(held.sum()),
                 batch_id=(np.int32, batch_id),
                 row=(np.int32, plan.rows["line"].to_numpy()[held]),
-                column=(np.int16, claim.column),
+                column=(np.int16, _file_column(plan, claim.column)[held]),
                 student_id=(np.int32, students[held]),
                 sitting_id=(np.int32, sittings[held]),
                 kind_id=(np.int32, kind),

@@ -51,7 +51,7 @@ def write_roster(
         "students": len(ids),
         "school_ids": sorted({schools[name] for name in rows["school"].unique().to_list()}),
         "option_ids": _write_characteristics(connection, rows, ids, batch_id, version),
-        "class_ids": _write_classes(connection, plan, students, schools, batch_id),
+        "class_ids": _write_classes(connection, plan, students, schools, batch_id, version),
     }
     return counts, sorted({schools[name] for name in plan.covers})
 
@@ -112,6 +112,7 @@ def _write_classes(
     students: dict[str, int],
     schools: dict[str, int],
     batch_id: int,
+    version: int,
 ) -> list[int]:
     """Write members and teachers; return the ids of the classes."""
     members = plan.memberships
@@ -154,4 +155,31 @@ def _write_classes(
             staff_id=(np.int32, [staff[name] for name in taught["teacher"].to_list()]),
         ),
     )
+    _write_courses(connection, members, classes, batch_id, version)
     return sorted(classes.values())
+
+
+def _write_courses(
+    connection: sa.Connection,
+    members: pl.DataFrame,
+    classes: dict[tuple[str, str], int],
+    batch_id: int,
+    version: int,
+) -> None:
+    """What the classes are taught; a course is a subject, new ones are made."""
+    given = members.filter(pl.col("course") != "").unique(
+        ["school", "class", "course"], keep="first", maintain_order=True
+    )
+    subjects = named_ids(connection, t.subject, given["course"].to_list(), from_version=version)
+    pairs = given.select("school", "class").rows()
+    copy_in(
+        connection,
+        "class_course",
+        records(
+            given.height,
+            batch_id=(np.int32, batch_id),
+            row=(np.int32, given["line"].to_numpy()),
+            class_id=(np.int32, [classes[(school, name)] for school, name in pairs]),
+            subject_id=(np.int32, [subjects[name] for name in given["course"].to_list()]),
+        ),
+    )

@@ -10,7 +10,7 @@ import polars as pl
 from numpy.typing import NDArray
 
 from bridge_chart.intake.findings import Findings, some
-from bridge_chart.intake.read import Sheet
+from bridge_chart.intake.reading.sheet import Sheet
 from bridge_chart.intake.values import CODE_MEANS, numbers
 from bridge_chart.terms.finding import ColumnInfo
 from bridge_chart.terms.wording import count

@@ -8,6 +8,7 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
+from bridge_chart.intake.headings import Known
 from bridge_chart.store.snapshot import Snapshot
 
 NONE = -1
@@ -27,6 +28,17 @@ def known_numbers(snapshot: Snapshot) -> pl.DataFrame:
     return pl.DataFrame(
         {"number": snapshot.numbers[listed].astype(str), "at": listed.astype(np.int64)},
         schema={"number": pl.String, "at": pl.Int64},
+    )
+
+
+def known_names(snapshot: Snapshot) -> Known:
+    """Names in use, which the name of a column may hold, and the students' numbers."""
+    keys = snapshot.measures
+    return Known(
+        subjects=tuple(sorted({m.subject.name for m in keys if m.subject})),
+        tests=tuple(sorted({m.assessment.name for m in keys})),
+        sittings=tuple(sorted({m.sitting.name for m in keys})),
+        numbers=known_numbers(snapshot)["number"].str.strip_chars_start("0"),
     )
 
 

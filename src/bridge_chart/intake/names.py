@@ -17,15 +17,18 @@ def _labels(name: str) -> list[str]:
     return re.findall(r"\d+|\b[a-z]\b", re.sub(r"['’]", "", name.lower()))
 
 
-def near_name(name: str, known: Iterable[str]) -> str | None:
+def near_name(name: str, known: Iterable[str], short: bool = False) -> str | None:
     """The known name that `name` is most like but not equal to; None if none is near.
 
-    Names that differ in a number or a single letter are never near.
+    Names that differ in a number or a single letter are never near. `short`: a word that is cut
+    short is near the whole one, as people write subjects.
 
     >>> near_name("Fernholow", ["Fernhollow", "Netherby"]), near_name("Form 2", ["Form 1"])
     ('Fernhollow', None)
     >>> near_name("Tarm", ["Tarn"]), near_name("Paper A", ["Paper B"])
     ('Tarn', None)
+    >>> near_name("Maths", ["Mathematics"], short=True), near_name("Tarn", ["Tarnside"])
+    ('Mathematics', None)
     """
     best, score = None, 0.0
     plain = _plain(name)
@@ -35,11 +38,17 @@ def near_name(name: str, known: Iterable[str]) -> str | None:
         if _labels(other) != _labels(name):
             continue
         against = _plain(other)
-        like = fuzz.ratio(plain, against)
+        like = 99.0 if short and _cut_short(plain, against) else fuzz.ratio(plain, against)
         slip = len(plain) > 3 and DamerauLevenshtein.distance(plain, against) <= 1
         if (like >= NEAR or slip) and like > score:
             best, score = other, like
     return best
+
+
+def _cut_short(one: str, other: str) -> bool:
+    """Whether the shorter of two words is the beginning of the longer, a plural s aside."""
+    brief, whole = sorted((one, other), key=len)
+    return len(brief) > 2 and len(whole) > len(brief) and whole.startswith(brief.removesuffix("s"))
 
 
 def _plain(name: str) -> str:
@@ -51,7 +60,9 @@ RARE = 0.1
 """Within one file, a name is a slip of another only if it has less than this share of its rows."""
 
 
-def near_pairs(counts: Mapping[str, int], known: Sequence[str]) -> list[tuple[str, str]]:
+def near_pairs(
+    counts: Mapping[str, int], known: Sequence[str], short: bool = False
+) -> list[tuple[str, str]]:
     """(name, the name it is near) for each new name with its rows in the file: against every
     known name, and against much more frequent new ones.
 
@@ -62,7 +73,7 @@ def near_pairs(counts: Mapping[str, int], known: Sequence[str]) -> list[tuple[st
     pairs = []
     for name, rows in counts.items():
         frequent = [other for other, n in counts.items() if rows < RARE * n]
-        near = near_name(name, known) or near_name(name, frequent)
+        near = near_name(name, known, short) or near_name(name, frequent)
         if near is not None:
             pairs.append((name, near))
     return pairs

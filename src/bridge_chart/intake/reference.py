@@ -12,7 +12,7 @@ import polars as pl
 
 from bridge_chart.intake import findings as f
 from bridge_chart.intake.columns import position_of, role_choices, understand
-from bridge_chart.intake.read import KEPT, Sheet
+from bridge_chart.intake.reading.sheet import KEPT, Sheet
 from bridge_chart.intake.settings import IntakeSettings
 from bridge_chart.intake.values import dates, numbers, year_levels
 from bridge_chart.store.codes import SCORES

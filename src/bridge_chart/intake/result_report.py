@@ -6,11 +6,12 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
+from bridge_chart.intake.changes import AgainstKept
 from bridge_chart.intake.findings import Findings
 from bridge_chart.intake.scores import Scores
 from bridge_chart.intake.sittings import SittingPlan
-from bridge_chart.store.codes import STATUSES, STEPPED, UNITS
-from bridge_chart.store.snapshot import MeasureKey, Snapshot
+from bridge_chart.store.codes import STEPPED, UNITS
+from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms.finding import Count, Creation, FirstLook, Picture
 
 BINS = 16
@@ -25,15 +26,18 @@ def title_of(sittings: list[SittingPlan]) -> str:
 
 
 def students_without(snapshot: Snapshot, sitting: SittingPlan, tested: Positions) -> int:
-    """Students on roll at the sitting, in the year levels that sat it, without a row."""
+    """Students on roll at the sitting, in the schools and year levels of the file, without a
+    row."""
     roll = snapshot.roll_at(sitting.date)
     if roll is None:
         return 0
     on_roll = roll.school >= 0
     levels = np.unique(roll.year_level[tested])
+    schools = np.unique(roll.school[tested])
     has_row = np.zeros(snapshot.students, bool)
     has_row[tested] = True
-    return int(np.count_nonzero(on_roll & np.isin(roll.year_level, levels) & ~has_row))
+    meant = np.isin(roll.year_level, levels) & np.isin(roll.school, schools)
+    return int(np.count_nonzero(on_roll & meant & ~has_row))
 
 
 class ResultReport:
@@ -49,6 +53,7 @@ class ResultReport:
     ) -> None:
         self.snapshot, self.sittings, self.frame = snapshot, sittings, frame
         self.scores, self.found = scores, found
+        self.against = AgainstKept(snapshot, sittings, frame, scores)
         self.without = sum(
             students_without(snapshot, sitting, self._students(place))
             for place, sitting in enumerate(sittings)
@@ -57,13 +62,13 @@ class ResultReport:
     def _students(self, place: int) -> Positions:
         return self.frame.filter(pl.col("sitting") == place)["student"].to_numpy()
 
-    def picture(self, rows: int, matched_rows: int) -> Picture:
+    def picture(self, rows: int, matched_rows: int, by_hand: int) -> Picture:
         repaired = self.found.count("zeros")
         doubled = matched_rows - self.frame.height
         expected = self.frame.height + self.without
         return Picture(
             left="Results expected from the roster",
-            left_note="a student and a test each, of the year levels that sat",
+            left_note="a student and a test each, of the file’s schools and year levels",
             left_total=expected,
             left_unmatched=self.without,
             right=title_of(self.sittings),
@@ -71,13 +76,14 @@ class ResultReport:
             right_total=rows,
             right_unmatched=rows - matched_rows,
             matched=self.frame.height,
-            by_number=max(self.frame.height - repaired, 0),
+            by_number=max(self.frame.height - repaired - by_hand, 0),
             by_repair=min(repaired, self.frame.height),
+            by_hand=min(by_hand, self.frame.height),
             doubled=doubled,
         )
 
     def counts(self) -> list[Count]:
-        new, changed, same = self._against_kept()
+        new, changed, same = self.against.rows()
         return [
             Count(key="new", label="New results", n=new),
             Count(key="changed", label="Changed results", n=changed),
@@ -85,32 +91,6 @@ class ResultReport:
             Count(key="set_aside", label="Set aside, nothing lost", n=len(self.found.aside)),
             Count(key="without", label="On roll, without a row", n=self.without),
         ]
-
-    def _kept(self, sitting: SittingPlan) -> list[MeasureKey]:
-        return [m for m in self.snapshot.measures if m.sitting.id == sitting.known_id]
-
-    def _against_kept(self) -> tuple[int, int, int]:
-        new = changed = same = 0
-        for place, sitting in enumerate(self.sittings):
-            rows = self.frame.filter(pl.col("sitting") == place)
-            kept = self._kept(sitting)
-            if not kept:
-                new += rows.height
-                continue
-            at = rows["student"].to_numpy()
-            before = self.snapshot.status(kept[0])[at]
-            differs = rows["status"].to_numpy() != before
-            for measure in kept:
-                if measure.score not in self.scores.values:
-                    continue
-                now = rows[measure.score].cast(pl.Float64).fill_null(np.nan).to_numpy()
-                was = self.snapshot.values(measure)[at]
-                differs |= ~((now == was) | (np.isnan(now) & np.isnan(was)))
-            fresh = before == STATUSES.index("no_row")
-            new += int(np.count_nonzero(fresh))
-            changed += int(np.count_nonzero(differs & ~fresh))
-            same += int(np.count_nonzero(~differs & ~fresh))
-        return new, changed, same
 
     def creates(self) -> list[Creation]:
         known = self.snapshot.measures

@@ -11,20 +11,24 @@ import polars as pl
 from bridge_chart.intake import findings as f
 from bridge_chart.intake.columns import need_number, position_of, role_choices, understand
 from bridge_chart.intake.marks import MarkGrid
-from bridge_chart.intake.match import NONE, known_numbers, match_numbers
-from bridge_chart.intake.read import KEPT, Sheet
+from bridge_chart.intake.match import NONE, known_names
+from bridge_chart.intake.offers import Matching, who_columns
+from bridge_chart.intake.people import written_by_spreadsheet
+from bridge_chart.intake.reading.sheet import KEPT, Sheet
 from bridge_chart.intake.result_report import ResultReport, title_of
 from bridge_chart.intake.scores import CLAIMS, Claim, Scores, read_scores
 from bridge_chart.intake.settings import IntakeSettings, within_year
+from bridge_chart.intake.shapes import Long, lengthen
 from bridge_chart.intake.sittings import SittingPlan, settle_sittings
 from bridge_chart.intake.values import dates, year_levels
 from bridge_chart.store.reference_tables import Scale
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms.errors import UnreadableFile
-from bridge_chart.terms.finding import ColumnInfo, DefaultUsed, Examination
+from bridge_chart.terms.finding import Choice, ColumnInfo, DefaultUsed, Examination
 from bridge_chart.terms.wording import agree, count
 
 SAID = "as you said"
+SAME_SHAPE = "a file with these columns was kept before"
 
 
 @dataclass(frozen=True)
@@ -32,7 +36,8 @@ class ResultsPlan:
     """What keeping would write. `rows`: index, line, student (position), sitting (place in
     `sittings`), date, year_level, status, and a column per score kind ("raw" …, NaN = none;
     steps hold their position from 1), `form`, and “claim 0” … for `claims`. `columns`: score kind
-    → the file's column; `grid`: marks question by question, its rows by `index`."""
+    → the column of `long`; `grid`: marks question by question, its rows by `index`; `aside`:
+    rows of `long` → why; `accepted`: numbers said to be a student's → position."""
 
     examination: Examination
     sittings: list[SittingPlan]
@@ -43,6 +48,8 @@ class ResultsPlan:
     aside_sittings: dict[int, int]
     claims: list[Claim]
     grid: MarkGrid | None
+    long: Long
+    accepted: dict[str, int]
 
 
 def examine_results(
@@ -53,7 +60,9 @@ def examine_results(
     found: f.Findings,
 ) -> ResultsPlan:
     """Understand, match and check a results file; nothing is written."""
-    columns = understand("results", sheet, settings.columns, settings.score)
+    columns = understand(
+        "results", sheet, settings.columns, settings.score, settings.about, known_names(snapshot)
+    )
     need_number(sheet, columns)
     held = {c.role.split(":")[0] for c in columns}
     if not held & {"score", "question", *CLAIMS}:
@@ -83,14 +92,21 @@ class _ResultsExamination:
         columns: list[ColumnInfo],
         found: f.Findings,
     ) -> None:
-        self.sheet, self.settings, self.snapshot = sheet, settings, snapshot
-        self.columns = columns
+        self.settings, self.snapshot = settings, snapshot
+        self.file_columns, self.lines_in_file = columns, sheet.cells.height
+        self.long = lengthen(sheet, columns, settings.decisions.get("blank_cells") == "not_sat")
+        self.sheet, self.columns = self.long.sheet, self.long.columns
         self.found = found
+        self.found.lines = self.sheet.lines
         self.defaults: list[DefaultUsed] = []
+        if settings.like:
+            used = DefaultUsed(key="columns", value=f"as in {settings.like}", why=SAME_SHAPE)
+            self.defaults.append(used)
         self.year = settings.year(snapshot.today or today)
         self.today = within_year(today, self.year)
 
     def plan(self) -> ResultsPlan:
+        self._blank_cells()
         scores = read_scores(self.sheet, self.columns, self.found, self._scale_of)
         frame, sittings = self._frame(scores)
         if scores.grid is not None and scores.grid.maximum_row is not None:
@@ -106,14 +122,16 @@ class _ResultsExamination:
             kind="results",
             title=title_of(sittings),
             version=self.snapshot.version,
-            columns=self.columns,
+            columns=self.file_columns,
             roles=role_choices("results"),
             defaults=self.defaults,
-            picture=report.picture(self.sheet.cells.height, total),
+            picture=report.picture(self.sheet.cells.height, total, self.by_hand),
             findings=self.found.all,
             counts=report.counts(),
+            changes=report.against.changes.listed,
             creates=report.creates(),
             first_look=report.first_look(),
+            lines_in_file=self.lines_in_file,
             rows_in_file=self.sheet.cells.height,
             rows_kept=frame.height,
             rows_set_aside=len(self.found.aside),
@@ -123,8 +141,18 @@ class _ResultsExamination:
         aside_sittings = {row: places[row] for row in self.found.aside if row in places}
         return ResultsPlan(
             examination, sittings, frame, scores.columns, scores.levels, self.found.aside,
-            aside_sittings, scores.claims, scores.grid,
+            aside_sittings, scores.claims, scores.grid, self.long, self.accepted,
         )  # fmt: skip
+
+    def _blank_cells(self) -> None:
+        """In a sheet with a column per subject, a blank cell mostly means: does not take it."""
+        if len(self.long.origin) > 1 and self.long.blank:
+            self.found.add(
+                "blank_cells", "ask", f"{count(self.long.blank, 'cell')} without a result",
+                "The sheet has a column per result; a blank one says nothing", [],
+                [Choice(key="leave", label="No result"),
+                 Choice(key="not_sat", label="Read as not sat")], "leave", n=self.long.blank,
+            )  # fmt: skip
 
     def _scale_of(self, kind: str) -> Scale | None:
         """The declared scale, where all tests and subjects of the file have the same one."""
@@ -164,6 +192,7 @@ class _ResultsExamination:
         number_at = need_number(self.sheet, self.columns)
         year_at = position_of(self.columns, "year_level")
         height = self.sheet.cells.height
+        names, births = who_columns(self.sheet, self.columns, self.settings.date_order)
         if year_at is None:
             levels = pl.Series([None], dtype=pl.Int16).new_from_index(0, height)
         else:
@@ -173,7 +202,9 @@ class _ResultsExamination:
             {
                 "index": pl.int_range(height, eager=True),
                 "line": pl.Series(self.sheet.lines),
-                "number": self.sheet.column(number_at),
+                "number": written_by_spreadsheet(self.sheet.column(number_at)),
+                "name": names,
+                "birth": births,
                 "test": test,
                 "subject": subject,
                 "sitting_name": sitting,
@@ -227,17 +258,11 @@ class _ResultsExamination:
             blank,
         )
         frame = frame.filter(pl.col("number") != "")
-        restore = self.settings.decisions.get("zeros") != "leave"
-        match = match_numbers(frame["number"], known_numbers(self.snapshot), restore)
-        repaired = match.repaired
-        self.found.zeros(
-            frame["index"].to_numpy()[repaired].tolist(),
-            frame["number"].filter(pl.Series(repaired)).head(1).to_list(),
-            self.snapshot.numbers[match.student[repaired][:1]].tolist(),
-        )
-        frame = frame.with_columns(student=pl.Series(match.student))
+        whose = Matching(frame, self.snapshot, self.settings.decisions, self.found).whose()
+        self.accepted, self.by_hand = whose.accepted, whose.by_hand
+        frame = frame.with_columns(student=pl.Series(whose.student)).drop("name", "birth")
+        frame = frame.filter(~pl.col("index").is_in(list(self.found.aside)))
         nobody = frame.filter(pl.col("student") == NONE)
-        self.unmatched = nobody.height
         self.found.must_set_aside(
             "no_student",
             f"{count(nobody.height, 'result')} {agree(nobody.height, 'match')} no student",

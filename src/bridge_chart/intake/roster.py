@@ -9,10 +9,13 @@ import numpy as np
 import polars as pl
 
 from bridge_chart.intake import findings as f
+from bridge_chart.intake.changes import roster_changes
 from bridge_chart.intake.columns import need_number, position_of, role_choices, understand
-from bridge_chart.intake.match import NONE, known_numbers, match_numbers
+from bridge_chart.intake.match import NONE, known_names
 from bridge_chart.intake.names import near_pairs
-from bridge_chart.intake.read import KEPT, Sheet
+from bridge_chart.intake.offers import Matching, who_columns
+from bridge_chart.intake.people import written_by_spreadsheet
+from bridge_chart.intake.reading.sheet import KEPT, Sheet
 from bridge_chart.intake.settings import IntakeSettings, within_year
 from bridge_chart.intake.values import dates, year_levels
 from bridge_chart.store.snapshot import Snapshot
@@ -27,14 +30,15 @@ from bridge_chart.terms.finding import (
 )
 from bridge_chart.terms.wording import count
 
-TEXTS = ("given_name", "family_name", "full_name", "school", "class", "teacher")
+SAME_SHAPE = "a file with these columns was kept before"
+TEXTS = ("given_name", "family_name", "full_name", "school", "class", "teacher", "course")
 
 
 @dataclass(frozen=True)
 class RosterPlan:
     """What keeping would write. `rows`: line, number, student (position or −1), given_name,
     family_name, birth_date, school, year_level, and a column per characteristic ("x:Name");
-    `memberships`: line, number, school, class, teacher; `aside`: row index → reason."""
+    `memberships`: line, number, school, class, teacher, course; `aside`: row index → reason."""
 
     examination: Examination
     academic_year: str
@@ -43,6 +47,7 @@ class RosterPlan:
     rows: pl.DataFrame
     memberships: pl.DataFrame
     aside: dict[int, str]
+    accepted: dict[str, int]
 
 
 def examine_roster(
@@ -53,7 +58,7 @@ def examine_roster(
     found: f.Findings,
 ) -> RosterPlan:
     """Understand, match and check a roster; nothing is written."""
-    columns = understand("roster", sheet, settings.columns)
+    columns = understand("roster", sheet, settings.columns, known=known_names(snapshot))
     need_number(sheet, columns)
     if position_of(columns, "school") is None:
         raise UnreadableFile(
@@ -63,17 +68,6 @@ def examine_roster(
             missing_role="school",
         )
     return _RosterExamination(sheet, settings, snapshot, today, columns, found).plan()
-
-
-@dataclass(frozen=True)
-class _Standing:
-    """On roll before; not seen before; changed school; no longer on roll."""
-
-    note: str
-    there: int
-    new: int
-    moved: int
-    gone: int
 
 
 class _RosterExamination:
@@ -109,18 +103,21 @@ class _RosterExamination:
         frame = self._repaired(frame)
         frame = self._named_alike(frame)
         memberships = frame.filter(pl.col("class") != "").select(
-            "index", "line", "number", "school", "class", "teacher"
+            "index", "line", "number", "school", "class", "teacher", "course"
         )
         rows = self._one_row_each(frame)
         memberships = memberships.join(rows.select("number", "school"), on=["number", "school"])
         memberships = memberships.unique(
-            ["number", "school", "class", "teacher"], keep="first", maintain_order=True
+            ["number", "school", "class", "teacher", "course"], keep="first", maintain_order=True
         )
-        covers = self.settings.covers or sorted(rows["school"].unique().to_list())
+        # Rows settled later say nothing about who else is at their school.
+        named = [] if self.settings.settles else sorted(rows["school"].unique().to_list())
+        covers = self.settings.covers or named
         examination = self._examination(rows, memberships, covers)
         return RosterPlan(
-            examination, self.year, self.effective, covers, rows, memberships, self.found.aside
-        )
+            examination, self.year, self.effective, covers, rows, memberships,
+            self.found.aside, self.accepted,
+        )  # fmt: skip
 
     def _frame(self) -> pl.DataFrame:
         """The file with our own column names; unread years and dates are findings."""
@@ -133,6 +130,7 @@ class _RosterExamination:
         for role in ("number", "year_level", "birth_date", *TEXTS):
             at = position_of(self.columns, role)
             out[role] = blank if at is None else sheet.column(at)
+        out["number"] = written_by_spreadsheet(out["number"])
         for column in self.columns:
             if column.role.startswith("characteristic:"):
                 out["x:" + column.role.split(":", 1)[1]] = sheet.column(column.index)
@@ -166,18 +164,20 @@ class _RosterExamination:
         return frame
 
     def _repaired(self, frame: pl.DataFrame) -> pl.DataFrame:
-        """Restore numbers that lost their zeros and belong to a known student."""
-        restore = self.settings.decisions.get("zeros") != "leave"
-        match = match_numbers(frame["number"], known_numbers(self.snapshot), restore)
-        repaired = frame["index"].to_numpy()[match.repaired].tolist()
-        before = frame["number"].to_numpy()[match.repaired].tolist()
-        after = self.snapshot.numbers[match.student[match.repaired]].tolist()
-        self.found.zeros(repaired, before, after)
+        """Known students under their own numbers: restored zeros, remembered and accepted ones."""
+        names, births = who_columns(self.sheet, self.columns, self.settings.date_order)
+        at = frame["index"].to_list()
+        who = frame.select("index", "number").with_columns(name=names[at], birth=births[at])
+        decisions = self.settings.decisions
+        whose = Matching(who, self.snapshot, decisions, self.found, roster=True).whose()
+        self.accepted, self.by_hand = whose.accepted, whose.by_hand
+        known = whose.student != NONE
         numbers = frame["number"].to_numpy().copy()
-        numbers[match.repaired] = after
-        return frame.with_columns(
-            number=pl.Series(numbers, dtype=pl.String), student=pl.Series(match.student)
+        numbers[known] = self.snapshot.numbers[whose.student[known]]
+        frame = frame.with_columns(
+            number=pl.Series(numbers, dtype=pl.String), student=pl.Series(whose.student)
         )
+        return frame.filter(~pl.col("index").is_in(list(self.found.aside)))
 
     def _named_alike(self, frame: pl.DataFrame) -> pl.DataFrame:
         """A school, characteristic or option near an existing name stops."""
@@ -212,8 +212,9 @@ class _RosterExamination:
     def _one_row_each(self, frame: pl.DataFrame) -> pl.DataFrame:
         """Exact copies count once; rows that differ in the class only are memberships; rows
         that contradict each other stop."""
-        telling = [c for c in frame.columns if c not in ("index", "line", "class", "teacher")]
-        everything = [*telling, "class", "teacher"]
+        taught = ["class", "teacher", "course"]
+        telling = [c for c in frame.columns if c not in ("index", "line", *taught)]
+        everything = [*telling, *taught]
         copies = frame.filter(~pl.struct(everything).is_first_distinct())
         self.found.copies(copies["index"].to_list())
         single = frame.unique(telling, keep="first", maintain_order=True)
@@ -248,28 +249,32 @@ class _RosterExamination:
                 f"The roster is said to cover “{unknown[0]}”, a school that nobody knows.",
                 kept=KEPT,
             )
-        now = self._standing(rows, covers)
+        note, there = self._standing()
+        changes = roster_changes(snapshot, snapshot.roll_at(self.effective), rows, covers)
+        counted = changes.counts
         counts = [
             Count(key="students", label="Students on this roster", n=rows.height),
-            Count(key="new", label="Not seen before", n=now.new),
-            Count(key="moved", label="Changed school", n=now.moved),
-            Count(key="gone", label="No longer on roll", n=now.gone),
+            Count(key="new", label="Not seen before", n=counted.get("new", 0)),
+            Count(key="moved", label="Changed school", n=counted.get("moved", 0)),
+            Count(key="changed", label="Changed otherwise", n=counted.get("changed", 0)),
+            Count(key="gone", label="No longer on roll", n=counted.get("gone", 0)),
             Count(key="set_aside", label="Set aside, nothing lost", n=len(self.found.aside)),
         ]
-        matched = rows.height - now.new
+        matched = rows.height - counted.get("new", 0)
         repaired = self.found.count("zeros")
         picture = Picture(
             left="Students known so far",
-            left_note=now.note,
-            left_total=now.there,
-            left_unmatched=now.gone,
+            left_note=note,
+            left_total=there,
+            left_unmatched=counted.get("gone", 0),
             right=f"Roster {self.year}",
             right_note=f"as of {self.effective}",
             right_total=self.sheet.cells.height,
-            right_unmatched=now.new,
+            right_unmatched=counted.get("new", 0),
             matched=matched,
-            by_number=max(matched - repaired, 0),
+            by_number=max(matched - repaired - self.by_hand, 0),
             by_repair=repaired,
+            by_hand=self.by_hand,
             doubled=self.found.count("copies") + self.found.count("two_rows"),
         )
         return Examination(
@@ -283,6 +288,7 @@ class _RosterExamination:
             findings=self.found.all,
             counts=counts,
             creates=self._creates(rows, memberships),
+            changes=changes.listed,
             first_look=[],
             rows_in_file=self.sheet.cells.height,
             rows_kept=self.sheet.cells.height - len(self.found.aside) - self.found.count("copies"),
@@ -290,34 +296,24 @@ class _RosterExamination:
             rows_copies=self.found.count("copies"),
         )
 
-    def _standing(self, rows: pl.DataFrame, covers: list[str]) -> _Standing:
-        """The roster against the roll that holds on its date."""
-        names = [s.name for s in self.snapshot.schools]
-        at = {name: place for place, name in enumerate(names)}
-        students = rows["student"].to_numpy()
-        new = int(np.count_nonzero(students == NONE))
+    def _standing(self) -> tuple[str, int]:
+        """What the left side of the match shows: who was on roll before, in words and number."""
         roll = self.snapshot.roll_at(self.effective)
         if roll is None:
-            return _Standing(f"no roster of {self.year} yet", 0, new, 0, 0)
-        known = students[students != NONE]
-        placed = np.array([at.get(name, NONE) for name in rows["school"].to_list()], np.int64)
-        before = roll.school[known]
-        moved = (before >= 0) & (before != placed[students != NONE])
-        here = np.zeros(self.snapshot.students, bool)
-        here[known] = True
-        covered = [at[name] for name in covers if name in at]
-        gone = ~here & np.isin(roll.school, covered)
-        there = int(np.count_nonzero(roll.school >= 0))
-        return _Standing(f"on roll in {self.year}", there, new, int(moved.sum()), int(gone.sum()))
+            return f"no roster of {self.year} yet", 0
+        return f"on roll in {self.year}", int(np.count_nonzero(roll.school >= 0))
 
     def _defaults(self, covers: list[str]) -> list[DefaultUsed]:
         used = []
+        if self.settings.like:
+            as_in = f"as in {self.settings.like}"
+            used.append(DefaultUsed(key="columns", value=as_in, why=SAME_SHAPE))
         if not self.settings.academic_year:
             used.append(DefaultUsed(key="academic_year", value=self.year, why="not given"))
         if not self.settings.as_of:
             why = "not given; the school year's first roster counts from its first day"
             used.append(DefaultUsed(key="as_of", value=str(self.effective), why=why))
-        if not self.settings.covers:
+        if not self.settings.covers and not self.settings.settles:
             why = "the schools in the file; nobody of another school is taken to have left"
             used.append(DefaultUsed(key="covers", value=", ".join(covers), why=why))
         return used

@@ -10,7 +10,7 @@ import polars as pl
 from bridge_chart.intake.columns import position_of
 from bridge_chart.intake.findings import SET_ASIDE, Findings, some
 from bridge_chart.intake.marks import MarkGrid, read_marks
-from bridge_chart.intake.read import Sheet
+from bridge_chart.intake.reading.sheet import Sheet
 from bridge_chart.intake.steps import is_code, read_steps
 from bridge_chart.intake.values import CODE_MEANS, STATUS_WORDS, numbers
 from bridge_chart.store.codes import STATUSES
@@ -105,7 +105,7 @@ class _Reading:
         top = self.grid.maximum_row if self.grid is not None else None
         for kind in [k for k in NUMERIC if k in self.at]:
             column = self.sheet.column(self.at[kind])
-            self.values[kind] = numbers(column)
+            self.values[kind] = numbers(column, self.found.number_style(kind, column))
             text = self.values[kind].is_null() & (column != "")
             self.blank &= column == ""
             if not text.any():

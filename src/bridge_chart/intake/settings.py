@@ -10,8 +10,36 @@ from pydantic import BaseModel, ConfigDict, Field
 from bridge_chart.terms.calendar import school_year_of, year_bounds
 
 
+class HowToRead(BaseModel):
+    """How a file is to be read, where a guess would be wrong. `header_line`: the line with the
+    column names, 0 for none."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    table: str = Field(default="", max_length=200)
+    encoding: str = Field(default="", max_length=20)
+    delimiter: str = Field(default="", max_length=5)
+    header_line: int | None = Field(default=None, ge=0)
+    header_lines: Literal[1, 2] | None = None
+
+
+class About(BaseModel):
+    """What one column of results is about, where a sheet has a column per subject, test or
+    sitting. Blank: as for the whole file."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    test: str = Field(default="", max_length=200)
+    subject: str = Field(default="", max_length=200)
+    sitting: str = Field(default="", max_length=200)
+    date: dt.date | None = None
+    form: str = Field(default="", max_length=100)
+
+
 class IntakeSettings(BaseModel):
-    """Everything that shapes how a file is understood. Empty = guessed, and said so."""
+    """Everything that shapes how a file is understood. Empty = guessed, and said so. `like`: the
+    kept file of the same shape whose columns were taken over; `lines`: only these lines of the
+    file, `settles`: the batch that had set them aside."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -23,9 +51,14 @@ class IntakeSettings(BaseModel):
     sitting: str = Field(default="", max_length=200)
     date: dt.date | None = None
     score: Literal["raw", "percent", "scaled", "level", "grade"] | None = None
-    date_order: Literal["iso", "dmy", "mdy"] | None = None
+    date_order: Literal["iso", "dmy", "mdy", "serial"] | None = None
     columns: dict[str, str] = Field(default_factory=dict)
+    about: dict[str, About] = Field(default_factory=dict)
+    reading: HowToRead = Field(default_factory=HowToRead)
     decisions: dict[str, str] = Field(default_factory=dict)
+    lines: list[int] = Field(default_factory=list)
+    settles: int | None = None
+    like: str = Field(default="", max_length=300)
 
     def year(self, today: dt.date) -> str:
         """The school year meant; the one that `today` lies in if none is given."""

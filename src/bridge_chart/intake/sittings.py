@@ -62,7 +62,7 @@ def _settle(
     """A name near an existing one stops; “the same” takes the existing name."""
     rows_of = frame[column].value_counts().rows()
     counts = {name: rows for name, rows in rows_of if name and name not in known}
-    for name, other in near_pairs(counts, sorted(known)):
+    for name, other in near_pairs(counts, sorted(known), short=what == "subject"):
         rows = frame.filter(pl.col(column) == name)["index"].to_list()
         if found.near(what, name, other, rows) == "same":
             frame = frame.with_columns(pl.col(column).replace(name, other))

@@ -68,12 +68,17 @@ def read_steps(
     return names, [c.replace_strict(place, default=None, return_dtype=pl.Float64) for c in columns]
 
 
+LETTERS = r"^([A-Ga-g]|[Uu])[*+\-−]*$"
+"""Grades whose order is in their letters, whatever the scores beside them."""
+
+
 def _ordered(kind: str, columns: list[pl.Series], figures: pl.Series | None) -> list[str]:
     """Step names from lowest to highest: by mean score where there are scores; else numbers by
     size, and letters with A highest and A* above it."""
     both = pl.concat(columns)
     known = both.filter((both != "") & ~is_code(both, None, kind))
-    if figures is not None and len(columns) == 1:
+    letters = kind == "grade" and bool(known.str.contains(LETTERS).all())
+    if figures is not None and len(columns) == 1 and not letters:
         frame = pl.DataFrame({"name": columns[0], "figure": figures})
         frame = frame.filter(frame["name"].is_in(known.unique().implode()))
         means = frame.group_by("name").agg(pl.col("figure").mean()).sort("figure", "name")

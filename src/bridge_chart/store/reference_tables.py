@@ -127,6 +127,14 @@ class ReferenceTables:
                 cuts.append(Cut(name, row.get("year_level"), row["from"]))
         return Scale(tuple(steps.values()), tuple(cuts))
 
+    def scales(self) -> list[tuple[str, str, str, Scale]]:
+        """Every declared scale with its test, subject (blank: all) and kind of score."""
+        told: dict[tuple[str, str, str], None] = {}
+        for row in self._rows.get("scale", []):
+            told[(row["test"], row.get("subject") or "", row.get("score") or "")] = None
+        found = [(*key, self.scale(key[0], key[1] or None, key[2])) for key in told]
+        return [(test, subject, score, s) for test, subject, score, s in found if s is not None]
+
     def questions(
         self, test: str, subject: str | None, sitting: str, form: str | None
     ) -> dict[str, QuestionInfo]:

@@ -76,6 +76,13 @@ class RollBuilder:
         teachers: dict[int, list[int]] = {}
         for class_id, name in taught:
             teachers.setdefault(class_id, []).append(position[name])
+        courses: dict[int, list[str]] = {}
+        for class_id, name in self._rows(
+            "SELECT DISTINCT class_id, s.name FROM class_course "
+            "JOIN subject s ON s.id = subject_id WHERE batch_id = ANY(:ids) ORDER BY 2",
+            [b["id"] for b in self.rosters],
+        ):
+            courses.setdefault(class_id, []).append(name)
         rows = self._rows(
             "SELECT c.id, c.name, c.school_id, c.academic_year FROM school_class c "
             "JOIN school s ON s.id = c.school_id WHERE c.id = ANY(:ids) "
@@ -84,7 +91,7 @@ class RollBuilder:
         )
         return staff, [
             {"id": r[0], "name": r[1], "school_id": r[2], "academic_year": r[3],
-             "teachers": teachers.get(r[0], [])}
+             "teachers": teachers.get(r[0], []), "courses": courses.get(r[0], [])}
             for r in rows
         ]  # fmt: skip
 

@@ -21,6 +21,8 @@ from bridge_chart.terms.calendar import school_year_of
 
 Array = NDArray[Any]
 NOBODY = -1
+UNKNOWN_DAY = int(np.iinfo(np.int32).min)
+"""A birth day that is not known."""
 
 
 @dataclass(frozen=True)
@@ -40,13 +42,15 @@ class Characteristic:
 
 @dataclass(frozen=True)
 class SchoolClass:
-    """A class of one school year. `teachers`: positions in `Snapshot.staff`."""
+    """A class of one school year. `teachers`: positions in `Snapshot.staff`; `courses`: the
+    subjects that it is taught, where a roster says so."""
 
     id: int
     name: str
     school_id: int
     academic_year: str
     teachers: tuple[int, ...]
+    courses: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -145,7 +149,14 @@ class Snapshot:
         self.schools = [Named(**school) for school in spec["schools"]]
         self.staff: list[str] = spec["staff"]
         self.classes = [
-            SchoolClass(**{**item, "teachers": tuple(item["teachers"])}) for item in spec["classes"]
+            SchoolClass(
+                **{
+                    **item,
+                    "teachers": tuple(item["teachers"]),
+                    "courses": tuple(item["courses"]),
+                }
+            )
+            for item in spec["classes"]
         ]
         self.characteristics = [
             Characteristic(c["id"], c["name"], tuple(Named(**o) for o in c["options"]))
@@ -153,7 +164,7 @@ class Snapshot:
         ]
         self.measures = [_measure(item) for item in spec["measures"]]
         self.rolls = [Roll(folder, roll) for roll in spec["rolls"]]
-        self.tables = ReferenceTables(spec.get("tables", {}))
+        self.tables = ReferenceTables(spec["tables"])
         self.files: dict[int, str] = {int(key): name for key, name in spec["files"].items()}
 
     def column(self, name: str) -> Array:
@@ -174,6 +185,18 @@ class Snapshot:
     @cached_property
     def family_names(self) -> Array:
         return self.column(self._spec["family_names"])
+
+    @cached_property
+    def birth_days(self) -> Array:
+        """(students,) int32 days since 1970-01-01, UNKNOWN_DAY = not known."""
+        return self.column(self._spec["birth_days"])
+
+    @cached_property
+    def aliases(self) -> dict[str, int]:
+        """What files wrote instead of a number, as accepted by a person → position."""
+        told: dict[str, int] = self._spec["aliases"]
+        at = np.searchsorted(self.student_ids, np.array(list(told.values()), np.int64))
+        return dict(zip(told, at.tolist(), strict=True))
 
     @cached_property
     def listed(self) -> Array:

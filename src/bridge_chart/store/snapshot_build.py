@@ -23,10 +23,12 @@ from numpy.typing import NDArray
 from bridge_chart.store.bulk import read_out
 from bridge_chart.store.measure_build import MeasureBuilder
 from bridge_chart.store.rolls import RollBuilder
-from bridge_chart.store.snapshot import Snapshot
+from bridge_chart.store.snapshot import UNKNOWN_DAY, Snapshot
 from bridge_chart.store.versions import active_batches, current_version
 
 Array = NDArray[Any]
+FORM = 2
+"""The manifest's own form; one of another form is written anew."""
 _loaded: dict[tuple[str, int], Snapshot] = {}
 
 
@@ -37,13 +39,19 @@ def snapshot_of(engine: sa.Engine, folder: Path, version: int | None = None) -> 
             version = current_version(connection)
     key = (str(folder), version)
     # Another process may have pruned what this one had loaded.
-    if not (folder / f"v{version}.json").exists():
+    path = folder / f"v{version}.json"
+    if not path.exists() or (key not in _loaded and not _is_current(path)):
         build(engine, folder, version)
     if key not in _loaded:
         while len(_loaded) >= 4:
             _loaded.pop(next(iter(_loaded)))
         _loaded[key] = Snapshot(folder, version)
     return _loaded[key]
+
+
+def _is_current(path: Path) -> bool:
+    """Whether a manifest is there and in the form that this program writes."""
+    return path.exists() and json.loads(path.read_text(encoding="utf-8")).get("form") == FORM
 
 
 @contextmanager
@@ -58,7 +66,7 @@ def _one_builder(folder: Path) -> Iterator[None]:
 def build(engine: sa.Engine, folder: Path, version: int) -> None:
     """Write the snapshot of `version` into `folder`; nothing happens if it is there."""
     with _one_builder(folder):
-        if (folder / f"v{version}.json").exists():
+        if _is_current(folder / f"v{version}.json"):
             return
         with engine.connect().execution_options(isolation_level="REPEATABLE READ") as connection:
             manifest = _Builder(connection, folder, version).manifest()
@@ -107,6 +115,7 @@ class _Builder:
         ).build()
         return {
             "version": self.version,
+            "form": FORM,
             "students": len(self.ids),
             "today": max((str(b["effective_date"]) for b in self.rosters), default=None),
             "files": {str(b["id"]): b["file"] for b in self.batches},
@@ -115,7 +124,16 @@ class _Builder:
             **roll,
             **made,
             "tables": tables,
+            "aliases": self._aliases(),
         }
+
+    def _aliases(self) -> dict[str, int]:
+        """What files wrote instead of a number → the student's id; the newest saying holds."""
+        query = sa.text(
+            f"SELECT text, student_id FROM alias WHERE batch_id IN ({self.active}) "
+            "AND (revoked_version IS NULL OR revoked_version > :version) ORDER BY id"
+        )
+        return {row[0]: row[1] for row in self.connection.execute(query, {"version": self.version})}
 
     def _tables(self) -> dict[str, list[dict[str, Any]]]:
         """Rows of the active tables of reference, in the order in which they were kept."""
@@ -156,12 +174,23 @@ class _Builder:
 
             return make
 
+        def births() -> Array:
+            out = np.full(len(self.ids), UNKNOWN_DAY, np.int32)
+            query = sa.text(
+                "SELECT birth_date - DATE '1970-01-01', student_id FROM student_detail "
+                f"{latest.replace('ORDER', 'AND birth_date IS NOT NULL ORDER')}"
+            )
+            rows = np.array(self.connection.execute(query).all(), np.int64).reshape(-1, 2)
+            out[np.searchsorted(self.ids, rows[:, 1])] = rows[:, 0]
+            return out
+
         latest = (
             f"JOIN batch ON batch.id = batch_id WHERE batch_id IN ({self.active}) "
             "ORDER BY effective_date, batch_id"
         )
         return {
             "numbers": self.column("numbers", [], text("number", "student", "")),
+            "birth_days": self.column("births", rosters, births),
             "given_names": self.column(
                 "given", rosters, text("given_name", "student_detail", latest)
             ),

@@ -123,6 +123,7 @@ set_aside = Table(
     Column("reason", Text, nullable=False),
     Column("sitting_id", Integer),
     Column("cells", JSONB, nullable=False),
+    Column("settled_by", Integer, comment="the batch that brought the row in later"),
 )  # fmt: skip
 
 audit = Table(
@@ -137,6 +138,14 @@ audit = Table(
 student = Table(
     "student", metadata, _id(),
     Column("number", Text, nullable=False, unique=True),
+)  # fmt: skip
+
+alias = Table(
+    "alias", metadata, _id(), _now(),
+    Column("batch_id", ForeignKey("batch.id"), nullable=False),
+    Column("text", Text, nullable=False, comment="what a file wrote instead of the number"),
+    Column("student_id", Integer, nullable=False),
+    Column("revoked_version", Integer, comment="the version from which it holds no more"),
 )  # fmt: skip
 
 school = Table(
@@ -210,6 +219,11 @@ class_staff = _fact(
     "class_staff",
     Column("class_id", Integer, nullable=False),
     Column("staff_id", Integer, nullable=False),
+)
+class_course = _fact(
+    "class_course",
+    Column("class_id", Integer, nullable=False),
+    Column("subject_id", Integer, nullable=False),
 )
 characteristic_value = _fact(
     "characteristic_value",

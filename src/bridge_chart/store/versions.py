@@ -48,16 +48,25 @@ def record_event(
 
 
 def history(connection: sa.Connection) -> list[dict[str, Any]]:
-    """All batches, newest first, with their latest event."""
+    """All batches, newest first, with their latest event and the rows that are still aside."""
     latest = (
         sa.select(t.batch_event)
         .ext(distinct_on(t.batch_event.c.batch_id))
         .order_by(t.batch_event.c.batch_id, t.batch_event.c.id.desc())
         .subquery()
     )
+    active = sa.text(active_batches(current_version(connection)))
+    aside = (
+        sa.select(sa.func.count())
+        .select_from(t.set_aside)
+        .where(t.set_aside.c.batch_id == t.batch.c.id)
+        .where(sa.func.coalesce(t.set_aside.c.settled_by.in_(active), False).is_(False))
+        .scalar_subquery()
+    )
     query = (
         sa.select(
-            t.batch.c.id, t.batch.c.kind, t.batch.c.title, t.batch.c.academic_year,
+            aside.label("set_aside"), t.batch.c.id, t.batch.c.kind, t.batch.c.title,
+            t.batch.c.academic_year,
             t.batch.c.effective_date, t.batch.c.counts, t.batch.c.at,
             t.source.c.name.label("file"), latest.c.event, latest.c.at.label("event_at"),
             latest.c.version_id, t.account.c.name.label("by"),

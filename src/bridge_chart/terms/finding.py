@@ -19,6 +19,18 @@ class Choice(Value):
     label: str
 
 
+class Offer(Value):
+    """A number of the file and the one student whom it is likely to mean, with the evidence.
+    `student`: that student's own number; `row`: a line of the file; `taken`: accepted alone."""
+
+    number: str
+    row: int
+    student: str
+    name: str
+    why: str
+    taken: bool = False
+
+
 class Finding(Value):
     """One thing found. `stop` must be settled before keeping; `ask` has a default that can be
     changed; `done` was repaired and can be undone. `rows` are the file's own line numbers."""
@@ -30,6 +42,7 @@ class Finding(Value):
     n: int
     rows: list[int]
     choices: list[Choice] = Field(default_factory=list)
+    offers: list[Offer] = Field(default_factory=list)
     chosen: str | None = None
 
     @property
@@ -38,7 +51,8 @@ class Finding(Value):
 
 
 class ColumnInfo(Value):
-    """What a column of the file is taken for, with examples from the user's own rows."""
+    """What a column of the file is taken for, with examples from the user's own rows. `about`: the
+    test, subject, sitting, date and form of its results, where the sheet has several."""
 
     index: int
     header: str
@@ -46,12 +60,26 @@ class ColumnInfo(Value):
     why: str
     confident: bool
     examples: list[str]
+    about: dict[str, str | None] = Field(default_factory=dict)
 
 
 class Count(Value):
     key: str
     label: str
     n: int
+
+
+class Change(Value):
+    """A kept value that the file writes differently. `kind`: new, gone, moved or changed; `what`:
+    the sitting, the characteristic or “school”; `line`: the file's own, 0 where it has none."""
+
+    kind: Literal["new", "gone", "moved", "changed"]
+    what: str
+    line: int
+    number: str
+    name: str
+    before: str
+    after: str
 
 
 class Creation(Value):
@@ -83,6 +111,7 @@ class Picture(Value):
     matched: int
     by_number: int
     by_repair: int
+    by_hand: int = 0
     doubled: int
 
 
@@ -112,6 +141,8 @@ class Examination(Value):
     counts: list[Count]
     creates: list[Creation]
     first_look: list[FirstLook]
+    changes: list[Change] = Field(default_factory=list)
+    lines_in_file: int = 0
     rows_in_file: int
     rows_kept: int
     rows_set_aside: int

@@ -57,21 +57,28 @@ async function posted(path: string, body: BodyInit, headers: HeadersInit = {}): 
 	return response;
 }
 
-export async function uploadDraft(kind: "roster" | "results", file: File): Promise<DraftState> {
+export type FileKind = DraftState["kind"];
+
+export async function uploadDraft(kind: FileKind, file: File): Promise<DraftState> {
 	const form = new FormData();
 	form.append("kind", kind);
 	form.append("file", file);
 	return (await posted("/api/drafts", form)).json();
 }
 
-/** The answer's numbers as a file, handed to the browser's downloads. */
-export async function downloadCsv(question: Question): Promise<void> {
-	const response = await posted("/api/exports/csv", JSON.stringify(question), {
+/** A file that the server makes, handed to the browser's downloads. */
+export async function download(path: string, asked: unknown, name: string): Promise<void> {
+	const response = await posted(path, JSON.stringify(asked), {
 		"Content-Type": "application/json",
 	});
 	const link = document.createElement("a");
 	link.href = URL.createObjectURL(await response.blob());
-	link.download = `bridge-chart-${question.show ?? "spans"}.csv`;
+	link.download = name;
 	link.click();
 	URL.revokeObjectURL(link.href);
+}
+
+/** The answer's numbers as a file. */
+export async function downloadCsv(question: Question): Promise<void> {
+	await download("/api/exports/csv", question, `bridge-chart-${question.show ?? "spans"}.csv`);
 }

@@ -222,7 +222,7 @@ export interface paths {
         /** Files of mine that wait to be kept. */
         get: operations["listDrafts"];
         put?: never;
-        /** Bring a file in; nothing is kept yet. */
+        /** Bring a file in, or an archive of several; nothing is kept yet. */
         post: operations["newDraft"];
         delete?: never;
         options?: never;
@@ -367,6 +367,176 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batches/{batch_id}/consequences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What undoing a batch would mean. */
+        get: operations["undoConsequences"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/settle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open the rows that a kept file set aside as a draft of their own. */
+        post: operations["settle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lines of a kept file as the file has them; noted in the audit. */
+        get: operations["fileLines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/mapping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything that was said of a kept file: a mapping for the next one of its shape. */
+        get: operations["mappingOf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scales": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The scales that tables of reference declare. */
+        get: operations["scales"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/remembered": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Numbers that were accepted as a student's. */
+        get: operations["remembered"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/remembered/{alias_id}/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a remembered number back; what was kept with it stays. */
+        post: operations["forget"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Students down, results across, as they are kept now. */
+        post: operations["grid"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grid/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The grid as a workbook or as CSV; it comes back as any file does. */
+        post: operations["gridFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grid/typed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What was typed, as a draft like any file's; nothing is kept yet. */
+        post: operations["typedGrid"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -420,6 +590,8 @@ export interface components {
             classes: components["schemas"]["Option"][];
             /** Teachers */
             teachers: components["schemas"]["Option"][];
+            /** Courses */
+            courses: components["schemas"]["Option"][];
             /** Characteristics */
             characteristics: components["schemas"]["CharacteristicOptions"][];
             /** Measures */
@@ -2252,7 +2424,8 @@ export interface components {
         };
         /**
          * DraftState
-         * @description A file on its way in. `examination` is null while `problem` stands.
+         * @description A file on its way in. `examination` is null while `problem` stands; `came_with`: the other
+         *     files of the archive, which wait as drafts of their own.
          */
         DraftState: {
             /** Id */
@@ -2264,10 +2437,12 @@ export interface components {
             kind: "roster" | "results" | "scale" | "questions" | "national";
             /** Name */
             name: string;
-            /** Encoding */
-            encoding: string;
-            /** Delimiter */
-            delimiter: string;
+            /** Read As */
+            read_as: string;
+            /** Header Line */
+            header_line: number;
+            /** Headers */
+            headers: number;
             settings: components["schemas"]["IntakeSettings"];
             examination: components["schemas"]["Examination"] | null;
             problem: components["schemas"]["Problem"] | null;
@@ -2275,6 +2450,64 @@ export interface components {
             columns: components["schemas"]["ColumnInfo"][];
             /** Roles */
             roles: components["schemas"]["Choice"][];
+            /** Came With */
+            came_with?: string[];
+        };
+        /**
+         * About
+         * @description What one column of results is about, where a sheet has a column per subject, test or
+         *     sitting. Blank: as for the whole file.
+         */
+        About: {
+            /**
+             * Test
+             * @default
+             */
+            test: string;
+            /**
+             * Subject
+             * @default
+             */
+            subject: string;
+            /**
+             * Sitting
+             * @default
+             */
+            sitting: string;
+            /**
+             * Date
+             * @default null
+             */
+            date: string | null;
+            /**
+             * Form
+             * @default
+             */
+            form: string;
+        };
+        /**
+         * Change
+         * @description A kept value that the file writes differently. `kind`: new, gone, moved or changed; `what`:
+         *     the sitting, the characteristic or “school”; `line`: the file's own, 0 where it has none.
+         */
+        Change: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "new" | "gone" | "moved" | "changed";
+            /** What */
+            what: string;
+            /** Line */
+            line: number;
+            /** Number */
+            number: string;
+            /** Name */
+            name: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
         };
         /** Choice */
         Choice: {
@@ -2285,7 +2518,8 @@ export interface components {
         };
         /**
          * ColumnInfo
-         * @description What a column of the file is taken for, with examples from the user's own rows.
+         * @description What a column of the file is taken for, with examples from the user's own rows. `about`: the
+         *     test, subject, sitting, date and form of its results, where the sheet has several.
          */
         ColumnInfo: {
             /** Index */
@@ -2300,6 +2534,10 @@ export interface components {
             confident: boolean;
             /** Examples */
             examples: string[];
+            /** About */
+            about?: {
+                [key: string]: string | null;
+            };
         };
         /** Count */
         Count: {
@@ -2361,6 +2599,13 @@ export interface components {
             creates: components["schemas"]["Creation"][];
             /** First Look */
             first_look: components["schemas"]["FirstLook"][];
+            /** Changes */
+            changes?: components["schemas"]["Change"][];
+            /**
+             * Lines In File
+             * @default 0
+             */
+            lines_in_file: number;
             /** Rows In File */
             rows_in_file: number;
             /** Rows Kept */
@@ -2398,6 +2643,8 @@ export interface components {
             rows: number[];
             /** Choices */
             choices?: components["schemas"]["Choice"][];
+            /** Offers */
+            offers?: components["schemas"]["Offer"][];
             /**
              * Chosen
              * @default null
@@ -2425,8 +2672,42 @@ export interface components {
             counts: number[];
         };
         /**
+         * HowToRead
+         * @description How a file is to be read, where a guess would be wrong. `header_line`: the line with the
+         *     column names, 0 for none.
+         */
+        HowToRead: {
+            /**
+             * Table
+             * @default
+             */
+            table: string;
+            /**
+             * Encoding
+             * @default
+             */
+            encoding: string;
+            /**
+             * Delimiter
+             * @default
+             */
+            delimiter: string;
+            /**
+             * Header Line
+             * @default null
+             */
+            header_line: number | null;
+            /**
+             * Header Lines
+             * @default null
+             */
+            header_lines: (1 | 2) | null;
+        };
+        /**
          * IntakeSettings
-         * @description Everything that shapes how a file is understood. Empty = guessed, and said so.
+         * @description Everything that shapes how a file is understood. Empty = guessed, and said so. `like`: the
+         *     kept file of the same shape whose columns were taken over; `lines`: only these lines of the
+         *     file, `settles`: the batch that had set them aside.
          */
         IntakeSettings: {
             /**
@@ -2470,15 +2751,54 @@ export interface components {
              * Date Order
              * @default null
              */
-            date_order: ("iso" | "dmy" | "mdy") | null;
+            date_order: ("iso" | "dmy" | "mdy" | "serial") | null;
             /** Columns */
             columns?: {
                 [key: string]: string;
             };
+            /** About */
+            about?: {
+                [key: string]: components["schemas"]["About"];
+            };
+            reading?: components["schemas"]["HowToRead"];
             /** Decisions */
             decisions?: {
                 [key: string]: string;
             };
+            /** Lines */
+            lines?: number[];
+            /**
+             * Settles
+             * @default null
+             */
+            settles: number | null;
+            /**
+             * Like
+             * @default
+             */
+            like: string;
+        };
+        /**
+         * Offer
+         * @description A number of the file and the one student whom it is likely to mean, with the evidence.
+         *     `student`: that student's own number; `row`: a line of the file; `taken`: accepted alone.
+         */
+        Offer: {
+            /** Number */
+            number: string;
+            /** Row */
+            row: number;
+            /** Student */
+            student: string;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+            /**
+             * Taken
+             * @default false
+             */
+            taken: boolean;
         };
         /**
          * Picture
@@ -2507,6 +2827,11 @@ export interface components {
             by_number: number;
             /** By Repair */
             by_repair: number;
+            /**
+             * By Hand
+             * @default 0
+             */
+            by_hand: number;
             /** Doubled */
             doubled: number;
         };
@@ -2615,6 +2940,229 @@ export interface components {
             reason: string;
             /** Cells */
             cells: string[][];
+        };
+        /**
+         * Consequences
+         * @description What an undo would mean, in sentences.
+         */
+        Consequences: {
+            /** Sentences */
+            sentences: string[];
+        };
+        /**
+         * SettleBody
+         * @description The draft that was opened for the rows.
+         */
+        SettleBody: {
+            /** Draft Id */
+            draft_id: string;
+        };
+        /** ScaleList */
+        ScaleList: {
+            /** Scales */
+            scales: components["schemas"]["ScaleBody"][];
+        };
+        /**
+         * ScaleBody
+         * @description A scale as its newest table declares it; steps from lowest.
+         */
+        ScaleBody: {
+            /** Test */
+            test: string;
+            /** Subject */
+            subject: string;
+            /** Score */
+            score: string;
+            /** Steps */
+            steps: components["schemas"]["StepBody"][];
+        };
+        /** StepBody */
+        StepBody: {
+            /** Name */
+            name: string;
+            /** Points */
+            points: number | null;
+            /** Passes */
+            passes: boolean;
+            /** Synonyms */
+            synonyms: string[];
+            /**
+             * Cuts
+             * @description year level (blank: all) → lowest score
+             */
+            cuts: {
+                [key: string]: number;
+            };
+        };
+        /** RememberedList */
+        RememberedList: {
+            /** Remembered */
+            remembered: components["schemas"]["Remembered"][];
+        };
+        /**
+         * Remembered
+         * @description A number that a file wrote, accepted as a student's.
+         */
+        Remembered: {
+            /** Id */
+            id: number;
+            /** Text */
+            text: string;
+            /** Number */
+            number: string;
+            /** File */
+            file: string;
+            /** Batch Id */
+            batch_id: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * Grid
+         * @description Students down, results across; blank where nothing is kept.
+         */
+        Grid: {
+            /** Title */
+            title: string;
+            /** Headers */
+            headers: string[];
+            /** Allowed */
+            allowed: components["schemas"]["Allowed"][];
+            /** Rows */
+            rows: components["schemas"]["GridRow"][];
+        };
+        /**
+         * Allowed
+         * @description What a column's cells may hold: steps with their synonyms, or figures where there are none;
+         *     `codes`: words that a cell may hold instead of a result, and that say why there is none.
+         */
+        Allowed: {
+            /** Steps */
+            steps?: string[];
+            /** Synonyms */
+            synonyms?: {
+                [key: string]: string;
+            };
+            /**
+             * Lowest
+             * @default null
+             */
+            lowest: number | null;
+            /**
+             * Highest
+             * @default null
+             */
+            highest: number | null;
+            /** Codes */
+            codes?: string[];
+        };
+        /** GridRow */
+        GridRow: {
+            /** Number */
+            number: string;
+            /** Name */
+            name: string;
+            /** Cells */
+            cells: string[];
+        };
+        /**
+         * GridSpec
+         * @description Whose results, and which. Students: of a class, or of a school and a year level; all of
+         *     them who are on roll today where nothing is said.
+         */
+        GridSpec: {
+            /**
+             * Class Id
+             * @default null
+             */
+            class_id: number | null;
+            /**
+             * School Id
+             * @default null
+             */
+            school_id: number | null;
+            /**
+             * Year Level
+             * @default null
+             */
+            year_level: number | null;
+            /** Columns */
+            columns: components["schemas"]["GridColumn"][];
+        };
+        /**
+         * GridColumn
+         * @description What a column of results is about. `kind`: which target, blank where there is one.
+         */
+        GridColumn: {
+            /** Test */
+            test: string;
+            /**
+             * Subject
+             * @default
+             */
+            subject: string;
+            /** Sitting */
+            sitting: string;
+            /**
+             * Date
+             * @default null
+             */
+            date: string | null;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "raw" | "percent" | "scaled" | "level" | "grade" | "predicted" | "target";
+            /**
+             * Kind
+             * @default
+             */
+            kind: string;
+        };
+        /** GridFileBody */
+        GridFileBody: {
+            /**
+             * Class Id
+             * @default null
+             */
+            class_id: number | null;
+            /**
+             * School Id
+             * @default null
+             */
+            school_id: number | null;
+            /**
+             * Year Level
+             * @default null
+             */
+            year_level: number | null;
+            /** Columns */
+            columns: components["schemas"]["GridColumn"][];
+            /**
+             * Format
+             * @default xlsx
+             * @enum {string}
+             */
+            format: "xlsx" | "csv";
+        };
+        /** TypedDraft */
+        TypedDraft: {
+            /** Draft Id */
+            draft_id: string;
+        };
+        /**
+         * TypedBody
+         * @description Rows as they were typed; blank cells say nothing.
+         */
+        TypedBody: {
+            spec: components["schemas"]["GridSpec"];
+            /** Title */
+            title: string;
+            /** Rows */
+            rows: components["schemas"]["GridRow"][];
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -3444,6 +3992,302 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    undoConsequences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Consequences"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    settle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettleBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    fileLines: {
+        parameters: {
+            query: {
+                line: number[];
+            };
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileRows"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    mappingOf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeSettings"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    scales: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    remembered: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RememberedList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    forget: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                alias_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    grid: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GridSpec"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Grid"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    gridFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GridFileBody"];
+            };
+        };
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    typedGrid: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypedDraft"];
                 };
             };
             /** @description Unprocessable Entity */

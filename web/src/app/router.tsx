@@ -1,9 +1,11 @@
 import { createRootRoute, createRoute, createRouter, redirect } from "@tanstack/react-router";
 import type { Condition, Question } from "../api/client";
 import { ComparePage } from "../features/compare/ComparePage";
+import { GridPage } from "../features/grid/GridPage";
 import { DraftPage } from "../features/intake/DraftPage";
 import { IntakePage } from "../features/intake/IntakePage";
 import { MethodPage } from "../features/methods/MethodPage";
+import { ScalePage } from "../features/scale/ScalePage";
 import { Shell } from "./Shell";
 
 export interface CompareSearch {
@@ -38,6 +40,16 @@ const intake = createRoute({
 	path: "/intake",
 	component: IntakePage,
 });
+const grid = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/intake/grid",
+	component: GridPage,
+});
+const scale = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/intake/scale",
+	component: ScalePage,
+});
 const draft = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/intake/$draftId",
@@ -54,7 +66,7 @@ const method = createRoute({
 });
 
 export const router = createRouter({
-	routeTree: rootRoute.addChildren([home, compare, intake, draft, method]),
+	routeTree: rootRoute.addChildren([home, compare, intake, grid, scale, draft, method]),
 	defaultNotFoundComponent: () => <p className="p-6">There is no such page.</p>,
 });
 

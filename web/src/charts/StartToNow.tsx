@@ -1,3 +1,4 @@
+import { type KeyboardEvent, useState } from "react";
 import type { Answer, Condition } from "../api/client";
 import { figure } from "../lib/numbers";
 import { AxisTitle, XTicks, YGrid } from "./Axes";
@@ -92,29 +93,66 @@ interface DotsProps {
 }
 
 function Dots({ body, layout, several, open }: DotsProps) {
+	const [at, setAt] = useState<number | undefined>();
 	const dots = body.dots;
-	if (!dots) return null;
+	if (!dots || dots.student.length === 0) return null;
 	const focused = dots.focus.some(Boolean);
+	const order = dots.x.map((_, dot) => dot).sort((a, b) => (dots.x[a] ?? 0) - (dots.x[b] ?? 0));
+	const now = order[at ?? 0] ?? 0;
+	const spot = [layout.x(dots.x[now] ?? 0), layout.y(dots.y[now] ?? 0)] as const;
+	const said = `start ${figure(dots.x[now] ?? 0)}, now ${figure(dots.y[now] ?? 0)}`;
+	const opened = (dot: number) =>
+		open([{ field: "student", in: [dots.student[dot]] } as Condition]);
+	function move(event: KeyboardEvent): void {
+		const step = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
+		const ends = { Home: 0, End: order.length - 1 }[event.key];
+		if (event.key === "Enter") opened(now);
+		else if (ends !== undefined) setAt(ends);
+		else if (step) setAt(Math.min(order.length - 1, Math.max(0, (at ?? 0) + step)));
+		else return;
+		event.preventDefault();
+	}
 	return (
-		<g>
-			{dots.student.map((student, at) => {
-				const group = several ? Math.max(0, dots.group[at] ?? 0) : 0;
-				const bright = !focused || dots.focus[at];
-				const ink = focused && !dots.focus[at] ? "var(--color-neither)" : INKS[group];
+		<g
+			role="slider"
+			tabIndex={0}
+			aria-label="Students, from the lowest start; Enter opens one"
+			aria-valuemin={1}
+			aria-valuemax={order.length}
+			aria-valuenow={(at ?? 0) + 1}
+			aria-valuetext={several ? `${body.groups[dots.group[now] ?? 0]?.label}, ${said}` : said}
+			onKeyDown={move}
+			onFocus={() => setAt(at ?? 0)}
+			onBlur={() => setAt(undefined)}
+		>
+			{dots.student.map((student, dot) => {
+				const group = several ? Math.max(0, dots.group[dot] ?? 0) : 0;
+				const bright = !focused || dots.focus[dot];
+				const ink = focused && !dots.focus[dot] ? "var(--color-neither)" : INKS[group];
 				return (
-					// biome-ignore lint/a11y/noStaticElementInteractions: “See the students” lists the same ones
+					// biome-ignore lint/a11y/noStaticElementInteractions: the arrow keys reach the same ones
 					<path
 						key={student}
 						d={SHAPES[group]}
-						transform={`translate(${layout.x(dots.x[at] ?? 0)} ${layout.y(dots.y[at] ?? 0)})`}
+						transform={`translate(${layout.x(dots.x[dot] ?? 0)} ${layout.y(dots.y[dot] ?? 0)})`}
 						fill={group < 4 ? ink : "none"}
 						stroke={ink}
 						opacity={bright ? 0.6 : 0.2}
 						className="cursor-pointer hover:opacity-100"
-						onClick={() => open([{ field: "student", in: [student] } as Condition])}
+						onClick={() => opened(dot)}
 					/>
 				);
 			})}
+			{at !== undefined && (
+				<circle
+					cx={spot[0]}
+					cy={spot[1]}
+					r="8"
+					fill="none"
+					stroke="var(--color-ink)"
+					strokeWidth="2"
+				/>
+			)}
 		</g>
 	);
 }

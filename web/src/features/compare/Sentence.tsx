@@ -16,8 +16,12 @@ interface Props {
 /** The question in one sentence; each bold part is a slot that opens a picker. */
 export function Sentence({ question, slots, catalogue, ask }: Props) {
 	const shared = { question, catalogue, ask };
+	const said = slots
+		? `How did ${slots.who} do in ${slots.what}, split by ${slots.split}, measured against ${slots.against}?`
+		: "Compare";
 	return (
-		<h1 id="sentence" className="text-[20px] leading-8 text-muted">
+		<div id="sentence" className="text-[20px] leading-8 text-muted">
+			<h1 className="sr-only">{said}</h1>
 			How did{" "}
 			<Slot name="who" words={slots?.who ?? "…"} width={560}>
 				{() => <WhoPicker {...shared} />}
@@ -35,7 +39,7 @@ export function Sentence({ question, slots, catalogue, ask }: Props) {
 				{(close) => <YardstickPicker {...shared} close={close} />}
 			</Slot>
 			?
-		</h1>
+		</div>
 	);
 }
 

@@ -57,6 +57,7 @@ const catalogue: Catalogue = {
 	year_levels: [{ id: 8, label: "Year 8", n: 100 }],
 	classes: [],
 	teachers: [],
+	courses: [],
 	characteristics: [{ id: 4, label: "Sex", options: [{ id: 7, label: "F", n: 50 }] }],
 	measures: [measure],
 	groups: [],

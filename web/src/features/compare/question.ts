@@ -12,14 +12,22 @@ export interface SplitChoice {
 	dimension: Dimension;
 }
 
+const OF_SUBJECT = { field: "class", of: "subject" } as Dimension;
+
 export function splitsOf(catalogue: Catalogue): SplitChoice[] {
-	const fields = (["school", "class", "teacher", "year_level"] as const).map((field) => ({
-		key: field,
-		label: { school: "school", class: "class", teacher: "teacher", year_level: "year level" }[
-			field
-		],
-		dimension: { field } as Dimension,
-	}));
+	const taught = catalogue.courses.length > 0;
+	const fields = [
+		{ key: "school", label: "school", dimension: { field: "school" } as Dimension },
+		{ key: "class", label: "class", dimension: { field: "class" } as Dimension },
+		...(taught
+			? [{ key: "class:subject", label: "class of the subject", dimension: OF_SUBJECT }]
+			: []),
+		{ key: "teacher", label: "teacher", dimension: { field: "teacher" } as Dimension },
+		...(taught
+			? [{ key: "course", label: "course", dimension: { field: "course" } as Dimension }]
+			: []),
+		{ key: "year_level", label: "year level", dimension: { field: "year_level" } as Dimension },
+	];
 	const characteristics = catalogue.characteristics.map((item) => ({
 		key: `characteristic:${item.id}`,
 		label: item.label,
@@ -32,7 +40,7 @@ export function splitsOf(catalogue: Catalogue): SplitChoice[] {
 export function splitKey(dimension: Dimension | undefined): string {
 	if (!dimension) return "nothing";
 	if (typeof dimension === "string") return dimension;
-	if ("field" in dimension) return dimension.field;
+	if ("field" in dimension) return dimension.field + (dimension.of ? ":subject" : "");
 	if ("characteristic" in dimension) return `characteristic:${dimension.characteristic}`;
 	if ("band" in dimension) return "band";
 	if ("populations" in dimension) return "populations";
@@ -130,7 +138,7 @@ export function withConditions(question: Question, all: Condition[]): Question {
 /** Conditions on places are left out: the same students in every school. */
 export function everywhere(question: Question): Condition[] {
 	return conditions(question).filter(
-		(one) => !("field" in one && ["school", "class", "teacher"].includes(one.field)),
+		(one) => !("field" in one && ["school", "class", "teacher", "course"].includes(one.field)),
 	);
 }
 

@@ -1,7 +1,13 @@
 import type { Catalogue, Condition, Question } from "../../api/client";
 import { conditions, type Id, withConditions } from "./question";
 
-export type FieldKey = "school" | "year_level" | "class" | "teacher" | `characteristic:${number}`;
+export type FieldKey =
+	| "school"
+	| "year_level"
+	| "class"
+	| "teacher"
+	| "course"
+	| `characteristic:${number}`;
 
 export interface Field {
 	key: FieldKey;
@@ -16,6 +22,7 @@ export function fieldsOf(catalogue: Catalogue): Field[] {
 		{ key: "school", label: "School", options: catalogue.schools },
 		{ key: "class", label: "Class", options: catalogue.classes },
 		{ key: "teacher", label: "Teacher", options: catalogue.teachers },
+		{ key: "course", label: "Course", options: catalogue.courses },
 		...catalogue.characteristics.map((item) => ({
 			key: `characteristic:${item.id}` as const,
 			label: item.label,

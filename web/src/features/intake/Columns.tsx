@@ -1,5 +1,7 @@
-import { useState } from "react";
 import type { DraftState, IntakeSettings, Schemas } from "../../api/client";
+import { AboutColumn } from "./AboutColumn";
+import { HowRead } from "./HowRead";
+import { TextField } from "./TextField";
 
 interface Props {
 	state: DraftState;
@@ -10,6 +12,16 @@ interface Props {
 /** What each column is taken for, on the user's own rows; every change takes effect at once. */
 export function Columns({ state, busy, save }: Props) {
 	const settings = state.settings;
+	const results = state.kind === "results";
+	function tell(column: Schemas["ColumnInfo"], about: NonNullable<typeof settings.about>[string]) {
+		const name = `#${column.index + 1}`;
+		// What was guessed of the other columns stays, for one that was told is told of.
+		save({
+			...settings,
+			columns: { ...settings.columns, [name]: column.role },
+			about: { ...settings.about, [name]: about },
+		});
+	}
 	function role(column: Schemas["ColumnInfo"], value: string): void {
 		const name = `#${column.index + 1}`;
 		const { [name]: _, [column.header]: __, ...columns } = settings.columns ?? {};
@@ -29,6 +41,7 @@ export function Columns({ state, busy, save }: Props) {
 					<p>Nothing was changed. {state.problem.next_step}</p>
 				</div>
 			)}
+			<HowRead state={state} save={save} />
 			<Whole state={state} save={save} />
 			<table className="w-full text-left" aria-busy={busy}>
 				<thead>
@@ -42,6 +55,11 @@ export function Columns({ state, busy, save }: Props) {
 						<th scope="col" className="font-semibold">
 							Is read as
 						</th>
+						{results && (
+							<th scope="col" className="font-semibold">
+								Of
+							</th>
+						)}
 						<th scope="col" className="font-semibold">
 							Why
 						</th>
@@ -58,7 +76,7 @@ export function Columns({ state, busy, save }: Props) {
 								<select
 									className="select select-sm w-48"
 									aria-label={`${column.header} is`}
-									value={column.role.startsWith("characteristic:") ? "characteristic" : column.role}
+									value={plainRole(column.role)}
 									onChange={(event) => role(column, event.target.value)}
 								>
 									{state.roles.map((choice) => (
@@ -68,6 +86,11 @@ export function Columns({ state, busy, save }: Props) {
 									))}
 								</select>
 							</td>
+							{results && (
+								<td>
+									<AboutColumn column={column} save={(about) => tell(column, about)} />
+								</td>
+							)}
 							<td className={column.confident ? "text-muted" : "text-amber-ink"}>{column.why}</td>
 						</tr>
 					))}
@@ -75,6 +98,11 @@ export function Columns({ state, busy, save }: Props) {
 			</table>
 		</>
 	);
+}
+
+/** The role without the name that it may carry. */
+function plainRole(role: string): string {
+	return role.replace(/^(characteristic|target):.*/, "$1");
 }
 
 const ROSTER_FIELDS = [
@@ -100,7 +128,9 @@ function Whole({ state, save }: Pick<Props, "state" | "save">) {
 			{fields.map((field) => (
 				<TextField
 					key={field.key}
-					field={field}
+					label={field.label}
+					type={field.type}
+					hint={field.hint}
 					value={settings[field.key] ?? ""}
 					save={(value) =>
 						save({ ...settings, [field.key]: value || (field.type === "date" ? null : "") })
@@ -125,31 +155,5 @@ function Whole({ state, save }: Pick<Props, "state" | "save">) {
 				</label>
 			)}
 		</fieldset>
-	);
-}
-
-interface FieldProps {
-	field: { label: string; type: string; hint: string };
-	value: string;
-	save: (value: string) => void;
-}
-
-/** Saved when it is left or Enter is pressed, not at every letter. */
-function TextField({ field, value, save }: FieldProps) {
-	const [text, setText] = useState(value);
-	const done = () => text !== value && save(text);
-	return (
-		<label>
-			<span className="block text-[13px] font-semibold">{field.label}</span>
-			<input
-				className="input input-sm w-40"
-				type={field.type}
-				placeholder={field.hint}
-				value={text}
-				onChange={(event) => setText(event.target.value)}
-				onBlur={done}
-				onKeyDown={(event) => event.key === "Enter" && done()}
-			/>
-		</label>
 	);
 }

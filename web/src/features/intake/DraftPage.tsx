@@ -1,9 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate, useParams, useSearch } from "@tanstack/react-router";
 import { client, type DraftState, type IntakeSettings, unwrap } from "../../api/client";
-import { figure } from "../../lib/numbers";
+import { count } from "../../lib/numbers";
 import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
+import { Changes } from "./Changes";
 import { Columns } from "./Columns";
 import { Findings } from "./Findings";
 import { KeepPanel } from "./KeepPanel";
@@ -85,6 +86,7 @@ export function DraftPage() {
 						<>
 							{state.examination.picture && <MatchPicture picture={state.examination.picture} />}
 							<Findings state={state} save={(settings) => change.mutate(settings)} />
+							<Changes shown={state.examination} />
 						</>
 					)}
 				</section>
@@ -99,7 +101,9 @@ export function DraftPage() {
 }
 
 function Head({ state, columns }: { state: DraftState; columns: boolean }) {
-	const rows = state.examination?.rows_in_file;
+	const shown = state.examination;
+	const rows = shown && (shown.lines_in_file || shown.rows_in_file);
+	const wide = shown && rows !== shown.rows_in_file;
 	const step = "rounded-full border px-4 py-1";
 	const now = "border-ink bg-ink font-semibold text-paper";
 	const link = { to: "/intake/$draftId", params: { draftId: state.id } } as const;
@@ -108,7 +112,8 @@ function Head({ state, columns }: { state: DraftState; columns: boolean }) {
 			<h1 className="text-xl font-bold">{state.examination?.title ?? state.name}</h1>
 			<p className="text-muted">
 				{state.name}
-				{rows !== undefined && `, ${figure(rows, 0)} rows`}, {state.delimiter}, {state.encoding}
+				{shown && `, ${count(rows ?? 0, "row")}`}
+				{wide && `, ${count(shown.rows_in_file, "result")}`}, {state.read_as}
 			</p>
 			<nav aria-label="Steps" className="ml-auto flex gap-2">
 				<span className={`${step} border-ahead text-ahead`}>✓ Read</span>

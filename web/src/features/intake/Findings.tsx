@@ -9,6 +9,7 @@ import {
 } from "../../api/client";
 import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
+import { Offers } from "./Offers";
 
 interface Props {
 	state: DraftState;
@@ -26,9 +27,9 @@ export function Findings({ state, save }: Props) {
 	const found = state.examination?.findings ?? [];
 	const order = { stop: 0, ask: 1, done: 2 };
 	const sorted = [...found].sort((a, b) => order[a.kind] - order[b.kind]);
-	function decide(finding: Finding, choice: string): void {
-		const { [finding.key]: _, ...rest } = state.settings.decisions ?? {};
-		save({ ...state.settings, decisions: choice ? { ...rest, [finding.key]: choice } : rest });
+	function decide(key: string, choice: string): void {
+		const { [key]: _, ...rest } = state.settings.decisions ?? {};
+		save({ ...state.settings, decisions: choice ? { ...rest, [key]: choice } : rest });
 	}
 	if (sorted.length === 0) return <p className="text-muted">Nothing stands in the way.</p>;
 	return (
@@ -38,7 +39,13 @@ export function Findings({ state, save }: Props) {
 			</h2>
 			<ul>
 				{sorted.map((finding) => (
-					<Line key={finding.key} draft={state.id} finding={finding} decide={decide} />
+					<Line
+						key={finding.key}
+						draft={state.id}
+						finding={finding}
+						decide={(choice) => decide(finding.key, choice)}
+						say={(number, whose) => decide(`is:${number}`, whose ?? "")}
+					/>
 				))}
 			</ul>
 		</section>
@@ -48,14 +55,16 @@ export function Findings({ state, save }: Props) {
 interface LineProps {
 	draft: string;
 	finding: Finding;
-	decide: (finding: Finding, choice: string) => void;
+	decide: (choice: string) => void;
+	say: (number: string, whose: string | null) => void;
 }
 
-function Line({ draft, finding, decide }: LineProps) {
+function Line({ draft, finding, decide, say }: LineProps) {
 	const [open, setOpen] = useState(false);
 	const badge = BADGE[finding.kind];
 	const settled = finding.kind === "stop" && finding.chosen;
 	const choices = finding.choices ?? [];
+	const offers = finding.offers ?? [];
 	return (
 		<li className="border-b border-line/70 py-2">
 			<div className="grid grid-cols-[64px_1fr_auto] items-start gap-2">
@@ -74,7 +83,7 @@ function Line({ draft, finding, decide }: LineProps) {
 							className="select select-sm w-56"
 							aria-label={`${finding.title}: choose`}
 							value={finding.chosen ?? ""}
-							onChange={(event) => decide(finding, event.target.value)}
+							onChange={(event) => decide(event.target.value)}
 						>
 							{finding.kind === "stop" && <option value="">Choose what to do</option>}
 							{choices.map((choice) => (
@@ -97,6 +106,7 @@ function Line({ draft, finding, decide }: LineProps) {
 					)}
 				</div>
 			</div>
+			{offers.length > 0 && <Offers offers={offers} say={say} />}
 			{open && <FileRows draft={draft} finding={finding.key} n={finding.n} />}
 		</li>
 	);

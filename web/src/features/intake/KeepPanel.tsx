@@ -34,9 +34,11 @@ export function KeepPanel({ state, busy, keep }: Props) {
 			</dl>
 			<Created creates={shown.creates} />
 			<Assumed defaults={shown.defaults} />
-			{shown.first_look.map((look) => (
-				<FirstLook key={look.label} look={look} />
-			))}
+			{shown.first_look
+				.filter((look) => look.n > 0)
+				.map((look) => (
+					<FirstLook key={look.label} look={look} />
+				))}
 			<div className="mt-auto pt-3">
 				<p role="status" className="mb-2 text-[13px] text-muted">
 					Keeping is one step and can be undone from the history.

@@ -15,8 +15,10 @@ export function MatchPicture({ picture }: { picture: Schemas["Picture"] }) {
 	const how = [
 		`${figure(picture.by_number, 0)} by student number`,
 		picture.by_repair > 0 && `${figure(picture.by_repair, 0)} after restoring lost leading zeros`,
+		(picture.by_hand ?? 0) > 0 && `${figure(picture.by_hand, 0)} as a person said`,
 	].filter(Boolean);
-	const bottom = top + band;
+	const middle = top + Math.max(band, 34) / 2;
+	const bottom = top + (picture.matched > 0 ? band : 52);
 	const height = bottom + Math.max(tall(picture.left_unmatched), tall(picture.doubled)) + 26;
 	const right = WIDTH - BAR;
 	return (
@@ -48,7 +50,7 @@ export function MatchPicture({ picture }: { picture: Schemas["Picture"] }) {
 				<rect x={right} y={top} width={BAR} height={band} fill="var(--color-ahead)" />
 				<text
 					x={WIDTH / 2}
-					y={top + band / 2}
+					y={middle}
 					textAnchor="middle"
 					fontSize="24"
 					fontWeight="700"
@@ -56,7 +58,7 @@ export function MatchPicture({ picture }: { picture: Schemas["Picture"] }) {
 				>
 					{meets}
 				</text>
-				<text x={WIDTH / 2} y={top + band / 2 + 24} textAnchor="middle" fill="var(--color-muted)">
+				<text x={WIDTH / 2} y={middle + 24} textAnchor="middle" fill="var(--color-muted)">
 					{how.join(" · ")}
 				</text>
 				{picture.right_unmatched > 0 && (

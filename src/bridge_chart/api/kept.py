@@ -1,0 +1,252 @@
+"""Files that were kept, over HTTP: history, undo and what it would mean, rows set aside and
+settling them, the file's own lines, what is remembered of them."""
+
+from __future__ import annotations
+
+import datetime as dt
+from typing import Any
+
+from flask import Response
+from flask_openapi3 import APIBlueprint
+from pydantic import BaseModel, Field
+
+from bridge_chart.access.audit import note
+from bridge_chart.api.context import actor, as_json, instance, rule
+from bridge_chart.intake import kept_files
+from bridge_chart.intake.keep import change_standing
+from bridge_chart.intake.memory import said_of
+from bridge_chart.intake.settings import IntakeSettings
+from bridge_chart.intake.undoing import consequences
+from bridge_chart.store.reference_tables import Scale
+from bridge_chart.store.snapshot_build import snapshot_of
+from bridge_chart.store.versions import history
+
+api = APIBlueprint("kept", __name__, url_prefix="/api")
+
+
+class BatchPath(BaseModel):
+    batch_id: int
+
+
+class KeptBody(BaseModel):
+    batch_id: int
+    version: int
+
+
+class BatchItem(BaseModel):
+    """A batch and where it stands: “kept” counts, “undone” does not."""
+
+    id: int
+    kind: str
+    title: str
+    file: str
+    academic_year: str | None
+    effective_date: dt.date | None
+    event: str
+    event_at: dt.datetime
+    by: str | None
+    version_id: int
+    rows_kept: int
+    rows_set_aside: int
+
+
+class History(BaseModel):
+    batches: list[BatchItem]
+
+
+class AsideRow(BaseModel):
+    row: int
+    reason: str
+    cells: list[list[str]]
+
+
+class AsideRows(BaseModel):
+    rows: list[AsideRow]
+
+
+class FileRow(BaseModel):
+    row: int
+    cells: list[str]
+
+
+class FileRows(BaseModel):
+    headers: list[str]
+    rows: list[FileRow]
+
+
+class Consequences(BaseModel):
+    """What an undo would mean, in sentences."""
+
+    sentences: list[str]
+
+
+class StepBody(BaseModel):
+    name: str
+    points: float | None
+    passes: bool
+    synonyms: list[str]
+    cuts: dict[str, float] = Field(description="year level (blank: all) → lowest score")
+
+
+class ScaleBody(BaseModel):
+    """A scale as its newest table declares it; steps from lowest."""
+
+    test: str
+    subject: str
+    score: str
+    steps: list[StepBody]
+
+
+class ScaleList(BaseModel):
+    scales: list[ScaleBody]
+
+
+class LinesQuery(BaseModel):
+    line: list[int] = Field(max_length=200)
+
+
+class Remembered(BaseModel):
+    """A number that a file wrote, accepted as a student's."""
+
+    id: int
+    text: str
+    number: str
+    file: str
+    batch_id: int
+    at: dt.datetime
+
+
+class RememberedList(BaseModel):
+    remembered: list[Remembered]
+
+
+class RememberedPath(BaseModel):
+    alias_id: int
+
+
+class SettleBody(BaseModel):
+    """The draft that was opened for the rows."""
+
+    draft_id: str
+
+
+def _batch(row: dict[str, Any]) -> BatchItem:
+    plain = {key: row[key] for key in BatchItem.model_fields if key in row}
+    rows = {"rows_kept": row["counts"]["rows_kept"], "rows_set_aside": row["set_aside"]}
+    return BatchItem(**plain, **rows)
+
+
+@api.get("/batches", responses={200: History}, operation_id="history")
+@rule("history")
+def get_batches() -> Response:
+    """What was kept and undone, newest first."""
+    with instance().engine.connect() as connection:
+        return as_json(History(batches=[_batch(row) for row in history(connection)]))
+
+
+@api.get("/batches/<int:batch_id>/aside", responses={200: AsideRows}, operation_id="asideRows")
+@rule("history")
+def get_aside(path: BatchPath) -> Response:
+    """Rows of a batch that were set aside."""
+    rows = kept_files.set_aside_rows(instance().engine, path.batch_id)
+    return as_json(AsideRows(rows=[AsideRow.model_validate(row) for row in rows]))
+
+
+@api.post("/batches/<int:batch_id>/undo", responses={200: KeptBody}, operation_id="undoBatch")
+@rule("intake")
+def post_undo(path: BatchPath) -> Response:
+    """Undo a kept batch."""
+    return _changed(path.batch_id, "undone")
+
+
+@api.post("/batches/<int:batch_id>/put-back", responses={200: KeptBody}, operation_id="putBack")
+@rule("intake")
+def post_put_back(path: BatchPath) -> Response:
+    """Put an undone batch back."""
+    return _changed(path.batch_id, "kept")
+
+
+def _changed(batch_id: int, event: str) -> Response:
+    here = instance()
+    done = change_standing(here.engine, here.settings, actor(), batch_id, event)
+    return as_json(KeptBody(batch_id=done.batch_id, version=done.version))
+
+
+@api.get(
+    "/batches/<int:batch_id>/consequences",
+    responses={200: Consequences},
+    operation_id="undoConsequences",
+)
+@rule("intake")
+def get_consequences(path: BatchPath) -> Response:
+    """What undoing a batch would mean."""
+    return as_json(Consequences(sentences=consequences(instance().engine, path.batch_id)))
+
+
+@api.post("/batches/<int:batch_id>/settle", responses={201: SettleBody}, operation_id="settle")
+@rule("intake")
+def post_settle(path: BatchPath) -> Response:
+    """Open the rows that a kept file set aside as a draft of their own."""
+    draft = kept_files.settle(instance().engine, actor(), path.batch_id)
+    return as_json(SettleBody(draft_id=draft.id), 201)
+
+
+@api.get("/batches/<int:batch_id>/lines", responses={200: FileRows}, operation_id="fileLines")
+@rule("history")
+def get_lines(path: BatchPath, query: LinesQuery) -> Response:
+    """Lines of a kept file as the file has them; noted in the audit."""
+    engine = instance().engine
+    headers, rows = kept_files.file_lines(engine, path.batch_id, query.line)
+    note(engine, actor(), "open_lines", {"batch": path.batch_id, "lines": len(rows)})
+    shown = [FileRow(row=line, cells=cells) for line, cells in rows]
+    return as_json(FileRows(headers=headers, rows=shown))
+
+
+@api.get(
+    "/batches/<int:batch_id>/mapping", responses={200: IntakeSettings}, operation_id="mappingOf"
+)
+@rule("history")
+def get_mapping(path: BatchPath) -> Response:
+    """Everything that was said of a kept file: a mapping for the next one of its shape."""
+    return as_json(said_of(instance().engine, path.batch_id))
+
+
+@api.get("/scales", responses={200: ScaleList}, operation_id="scales")
+@rule("history")
+def get_scales() -> Response:
+    """The scales that tables of reference declare."""
+    here = instance()
+    tables = snapshot_of(here.engine, here.settings.snapshots).tables
+    scales = [
+        ScaleBody(test=test, subject=subject, score=score, steps=_steps(scale))
+        for test, subject, score, scale in tables.scales()
+    ]
+    return as_json(ScaleList(scales=scales))
+
+
+def _steps(scale: Scale) -> list[StepBody]:
+    return [
+        StepBody(
+            name=step.name, points=step.points, passes=step.passes, synonyms=list(step.synonyms),
+            cuts={"" if c.year_level is None else str(c.year_level): c.lowest
+                  for c in scale.cuts if c.step == step.name},
+        )
+        for step in scale.steps
+    ]  # fmt: skip
+
+
+@api.get("/remembered", responses={200: RememberedList}, operation_id="remembered")
+@rule("history")
+def get_remembered() -> Response:
+    """Numbers that were accepted as a student's."""
+    rows = kept_files.remembered(instance().engine)
+    return as_json(RememberedList(remembered=[Remembered.model_validate(row) for row in rows]))
+
+
+@api.post("/remembered/<int:alias_id>/forget", operation_id="forget")
+@rule("intake")
+def post_forget(path: RememberedPath) -> Response:
+    """Take a remembered number back; what was kept with it stays."""
+    here = instance()
+    version = kept_files.forget(here.engine, here.settings, actor(), path.alias_id)
+    return as_json({"version": version})

@@ -1,0 +1,36 @@
+"""`grid`: students by results as a file, to be filled and brought in again."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import IO
+
+import click
+from pydantic import ValidationError
+
+from bridge_chart.access.accounts import OPERATOR
+from bridge_chart.access.audit import note
+from bridge_chart.cli.instance import open_instance
+from bridge_chart.intake.grid import grid_of
+from bridge_chart.output.grid import to_csv, to_xlsx
+from bridge_chart.store.snapshot_build import snapshot_of
+from bridge_chart.terms.errors import InvalidQuestion
+from bridge_chart.terms.grid import GridSpec
+
+
+@click.command("grid")
+@click.argument("spec", type=click.File(encoding="utf-8"))
+@click.argument("out", type=click.Path(dir_okay=False, path_type=Path))
+def grid(spec: IO[str], out: Path) -> None:
+    """Write the grid that SPEC (JSON, docs/formats.md) describes to OUT (.xlsx or .csv)."""
+    try:
+        wanted = GridSpec.model_validate_json(spec.read())
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(part) for part in first["loc"])
+        raise InvalidQuestion(f"The grid is wrong at “{where}”: {first['msg']}.") from error
+    settings, engine = open_instance()
+    made = grid_of(snapshot_of(engine, settings.snapshots), wanted)
+    note(engine, OPERATOR, "open_grid", {"title": made.title, "students": len(made.rows)})
+    out.write_bytes(to_csv(made) if out.suffix.lower() == ".csv" else to_xlsx(made))
+    click.echo(f"{made.title}: {len(made.rows)} students, {len(made.headers)} columns")

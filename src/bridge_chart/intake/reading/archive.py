@@ -1,0 +1,51 @@
+"""Files that come together in one archive."""
+
+from __future__ import annotations
+
+import io
+import zipfile
+from pathlib import PurePosixPath
+
+from bridge_chart.intake.reading.sheet import KEPT
+from bridge_chart.intake.reading.workbook import refuse_bomb
+from bridge_chart.terms.errors import UnreadableFile
+
+WORKBOOK_PARTS = ("[Content_Types].xml", "mimetype", "xl/workbook.xml", "content.xml")
+READABLE = (".csv", ".txt", ".tsv", ".xlsx", ".xlsm", ".xls", ".ods", ".parquet")
+MOST_FILES = 200
+
+
+def files_in(name: str, data: bytes) -> list[tuple[str, bytes]]:
+    """The files of an archive by name; a file that is none is the only one.
+
+    Folders, hidden files and files of other kinds are passed over; an archive with none that can
+    be read is refused.
+    """
+    if data[:4] != b"PK\x03\x04" or _is_workbook(data):
+        return [(name, data)]
+    refuse_bomb(name, data)
+    found = []
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        for part in archive.infolist():
+            path = PurePosixPath(part.filename.replace("\\", "/"))
+            hidden = any(step.startswith((".", "__MACOSX")) for step in path.parts)
+            if not part.is_dir() and not hidden and path.suffix.lower() in READABLE:
+                found.append((path.name, archive.read(part)))
+    if not found:
+        raise UnreadableFile(
+            f"{name} must hold tables ({', '.join(READABLE)}). It holds none.", kept=KEPT
+        )
+    if len(found) > MOST_FILES:
+        raise UnreadableFile(
+            f"{name} holds {len(found)} tables; the most that come in at once are {MOST_FILES}.",
+            kept=KEPT,
+        )
+    return sorted(found)
+
+
+def _is_workbook(data: bytes) -> bool:
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            return any(part in WORKBOOK_PARTS for part in archive.namelist())
+    except zipfile.BadZipFile:
+        return True  # a damaged archive is refused in the words for workbooks

@@ -1,0 +1,48 @@
+"""One table of a file of any format that is read here."""
+
+from __future__ import annotations
+
+from bridge_chart.intake.reading.layout import lay_out
+from bridge_chart.intake.reading.sheet import KEPT, Grid, Sheet
+from bridge_chart.intake.reading.text import DELIMITERS, read_text
+from bridge_chart.intake.reading.workbook import read_parquet, read_workbook
+from bridge_chart.intake.settings import IntakeSettings
+from bridge_chart.terms.errors import InvalidQuestion, UnreadableFile
+
+OLD_WORKBOOK = b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
+UNDOABLE = ("totals", "notes", "names_again")
+SHAPES_READING = (*UNDOABLE, "table", "encoding")
+"""Decisions that change how a file is read."""
+
+
+def read_sheet(name: str, data: bytes, said: IntakeSettings | None = None) -> Sheet:
+    """The table in a file as rows of texts; UnreadableFile says what is wrong with it.
+
+    `said`: which table, encoding, delimiter and line of column names, where a person said so.
+    """
+    said = said or IntakeSettings()
+    how, decided = said.reading, said.decisions
+    keep = frozenset(key for key in UNDOABLE if decided.get(key) == "keep")
+    grid = _grid(name, data, said)
+    sheet = lay_out(name, grid, how.header_line, how.header_lines, keep)
+    return sheet.only(said.lines) if said.lines else sheet
+
+
+def _grid(name: str, data: bytes, said: IntakeSettings) -> Grid:
+    if not data.strip():
+        raise UnreadableFile(
+            f"{name} is empty.", kept=KEPT, next_step="Export it again, and bring in that file."
+        )
+    how = said.reading
+    table = said.decisions.get("table", "").removeprefix("table:") or how.table
+    if data[:4] == b"PAR1":
+        return read_parquet(name, data)
+    if data[:4] == b"PK\x03\x04" or data[:8] == OLD_WORKBOOK:
+        return read_workbook(name, data, table)
+    delimiter = "\t" if how.delimiter in ("tab", "tabs") else how.delimiter
+    if delimiter and delimiter not in DELIMITERS:
+        raise InvalidQuestion(
+            f"“{how.delimiter}” is no delimiter.",
+            next_step="Delimiters are , ; | and tab.",
+        )
+    return read_text(name, data, said.decisions.get("encoding", "") or how.encoding, delimiter)

@@ -1,0 +1,115 @@
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { Link, useNavigate } from "@tanstack/react-router";
+import { useState } from "react";
+import { client, unwrap, uploadDraft } from "../../api/client";
+import { Trouble } from "../../ui/Trouble";
+import { StepRows } from "./StepRows";
+import { asFile, BLANK, type ScaleText, textOf, wrongIn } from "./scale";
+
+/** A scale of grades or levels, written or changed; it is kept like any file, as a new version. */
+export function ScalePage() {
+	const navigate = useNavigate();
+	const [scale, setScale] = useState<ScaleText>(BLANK);
+	const known = useQuery({
+		queryKey: ["scales"],
+		queryFn: () => unwrap(client.GET("/api/scales")),
+	});
+	const look = useMutation({
+		mutationFn: () => uploadDraft("scale", asFile(scale)),
+		onSuccess: (made) => navigate({ to: "/intake/$draftId", params: { draftId: made.id } }),
+	});
+	const wrong = wrongIn(scale);
+	const scales = known.data?.scales ?? [];
+	const set = (part: Partial<ScaleText>) => setScale({ ...scale, ...part });
+	return (
+		<div className="h-full overflow-auto px-5 py-4">
+			<p className="text-[13px]">
+				<Link to="/intake" className="font-semibold text-ahead hover:underline">
+					Intake
+				</Link>
+			</p>
+			<h1 className="text-xl font-bold">A scale of grades or levels</h1>
+			<p className="mb-3 text-muted">
+				From the lowest step to the highest. Results that are kept already are read with the new
+				scale from then on; undoing it brings the old one back.
+			</p>
+			{known.isError && <Trouble error={known.error} />}
+			<div className="mb-4 flex flex-wrap items-end gap-3">
+				{scales.length > 0 && (
+					<label>
+						<span className="block text-[13px] font-semibold">Start from</span>
+						<select
+							className="select select-sm w-64"
+							value=""
+							onChange={(event) => {
+								const chosen = scales[Number(event.target.value)];
+								if (chosen) setScale(textOf(chosen));
+							}}
+						>
+							<option value="">a scale that is kept</option>
+							{scales.map((one, at) => (
+								<option key={`${one.test} ${one.subject} ${one.score}`} value={at}>
+									{[one.test, one.subject, one.score].filter(Boolean).join(", ")}
+								</option>
+							))}
+						</select>
+					</label>
+				)}
+				<Field label="Test" value={scale.test} save={(test) => set({ test })} />
+				<Field
+					label="Subject"
+					hint="all of them"
+					value={scale.subject}
+					save={(subject) => set({ subject })}
+				/>
+				<label>
+					<span className="block text-[13px] font-semibold">Holds</span>
+					<select
+						className="select select-sm w-32"
+						value={scale.score}
+						onChange={(event) => set({ score: event.target.value === "level" ? "level" : "grade" })}
+					>
+						<option value="grade">grades</option>
+						<option value="level">levels</option>
+					</select>
+				</label>
+			</div>
+			<StepRows scale={scale} set={set} />
+			{look.isError && <Trouble error={look.error} />}
+			<div className="mt-4 flex items-center gap-4">
+				<button
+					type="button"
+					className="btn btn-primary btn-sm"
+					disabled={wrong !== undefined || look.isPending}
+					onClick={() => look.mutate()}
+				>
+					See what would be kept
+				</button>
+				<p role="status" className="text-muted">
+					{wrong}
+				</p>
+			</div>
+		</div>
+	);
+}
+
+interface FieldProps {
+	label: string;
+	value: string;
+	hint?: string;
+	save: (text: string) => void;
+}
+
+function Field({ label, value, hint, save }: FieldProps) {
+	return (
+		<label>
+			<span className="block text-[13px] font-semibold">{label}</span>
+			<input
+				className="input input-sm w-44"
+				value={value}
+				placeholder={hint}
+				onChange={(event) => save(event.target.value)}
+			/>
+		</label>
+	);
+}
