@@ -175,6 +175,10 @@ def undone_and_gone(page: Page, line: Locator) -> None:
     """The batch of a line in the history is undone; its sitting is no longer offered."""
     page.get_by_role("link", name="Intake").click()
     line.get_by_role("button", name=re.compile("^Undo")).click()
+    # What it would mean is said first.
+    asked = page.get_by_role("region", name="History")
+    expect(asked).to_contain_text("will have no result left")
+    asked.get_by_role("button", name="Undo Mathematics, June 2026", exact=True).click()
     expect(line).to_contain_text("undone")
     page.get_by_role("link", name="Compare").click()
     page.get_by_role("button", name=re.compile("^what:")).click()

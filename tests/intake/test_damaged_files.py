@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import pytest
 from tests.intake.damaged import HEAP, NAMES, Damaged
 from tests.support import Place, new_place
@@ -15,10 +17,11 @@ ROSTER = "Number,Name,School,Year\n" + "".join(
 
 
 @pytest.fixture(scope="module")
-def netherby(cluster: Settings) -> Place:
+def netherby(cluster: Settings) -> Iterator[Place]:
     place = new_place(cluster)
     place.bring("roster", ROSTER, academic_year="2025-26")
-    return place
+    yield place
+    place.engine.dispose()
 
 
 @pytest.mark.parametrize("file", HEAP, ids=lambda file: file.id)

@@ -92,7 +92,7 @@ def test_nothing_left_to_settle_is_said(tarn: Place) -> None:
 def test_an_undo_says_what_rests_on_the_batch(tarn: Place) -> None:
     tarn.bring("results", MARKS, name="Quiz.csv")
     told = consequences(tarn.engine, 1)
-    assert told[0] == "10 students stand on no other roster."
+    assert told[0] == "10 students stand on no other roster; no answer shows them until one does."
     assert told[1].startswith("2 results of “Quiz, 2025-26” wait")
     assert told[2].startswith("No other roster of this school year")
     assert consequences(tarn.engine, 2) == ["1 sitting will have no result left: Quiz, 2025-26."]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from bridge_chart.answers.ask import answer_on
 from bridge_chart.answers.normalise import normalise
 from bridge_chart.store.snapshot import Snapshot
@@ -10,6 +12,9 @@ from bridge_chart.terms.errors import BridgeError
 from bridge_chart.terms.people import Scope
 
 MOST_SITTINGS = 6
+Curve = Literal["linear", "cubic", "spline"]
+OTHER_CURVES: tuple[Curve, ...] = ("spline", "cubic")
+"""Curves that a person chooses next; a fit that is asked first costs its asker the longest wait."""
 
 
 def warm(snapshot: Snapshot) -> int:
@@ -25,12 +30,20 @@ def warm(snapshot: Snapshot) -> int:
             subject=measure.subject.id if measure.subject else None,
             sitting=measure.sitting.id,
         )
-        for against in (None, q.AgainstPrior(prior=q.PriorSpec())):
-            for show in ("spans", "strip"):
-                asked = q.Question(what=[what], against=against, show=show)
-                try:
-                    answer_on(snapshot, Scope(None), normalise(asked, snapshot))
-                except BridgeError:
-                    continue  # what cannot be asked needs no warming
-                done += 1
+        usual = [
+            q.Question(what=[what], against=against, show=show)
+            for against in (None, _start("linear"))
+            for show in ("spans", "strip")
+        ]
+        others = [q.Question(what=[what], against=_start(curve)) for curve in OTHER_CURVES]
+        for asked in [*usual, *others]:
+            try:
+                answer_on(snapshot, Scope(None), normalise(asked, snapshot))
+            except BridgeError:
+                continue  # what cannot be asked needs no warming
+            done += 1
     return done
+
+
+def _start(curve: Curve) -> q.AgainstPrior:
+    return q.AgainstPrior(prior=q.PriorSpec(expect=curve))

@@ -83,7 +83,7 @@ def start_serving(settings: Settings, port: int | None) -> int:
             _command(settings, port), stdout=out, stderr=out, stdin=subprocess.DEVNULL,
             start_new_session=True, env={**os.environ, "BRIDGE_HOME": str(settings.home)},
         )  # fmt: skip
-    for _ in range(300):
+    for _ in range(900):
         if started.poll() is not None:
             raise ClusterTrouble("The web server stopped at once.", next_step=f"Read {log}.")
         with contextlib.suppress(urllib.error.URLError, OSError):

@@ -107,7 +107,11 @@ class _ResultsExamination:
 
     def plan(self) -> ResultsPlan:
         self._blank_cells()
-        scores = read_scores(self.sheet, self.columns, self.found, self._scale_of)
+        wide = len(self.long.origin) > 1
+        silent = wide and self.settings.decisions.get("blank_cells") != "not_sat"
+        scores = read_scores(
+            self.sheet, self.columns, self.found, self._scale_of, blanks_say_nothing=silent
+        )
         frame, sittings = self._frame(scores)
         if scores.grid is not None and scores.grid.maximum_row is not None:
             self.found.maxima(scores.grid.maximum_row)

@@ -111,8 +111,8 @@ class _RosterExamination:
             ["number", "school", "class", "teacher", "course"], keep="first", maintain_order=True
         )
         # Rows settled later say nothing about who else is at their school.
-        named = [] if self.settings.settles else sorted(rows["school"].unique().to_list())
-        covers = self.settings.covers or named
+        named = self.settings.covers or sorted(rows["school"].unique().to_list())
+        covers = [] if self.settings.settles else named
         examination = self._examination(rows, memberships, covers)
         return RosterPlan(
             examination, self.year, self.effective, covers, rows, memberships,

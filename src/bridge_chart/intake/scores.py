@@ -55,13 +55,21 @@ ScaleOf = Callable[[str], Scale | None]
 
 
 def read_scores(
-    sheet: Sheet, columns: list[ColumnInfo], found: Findings, scale_of: ScaleOf
+    sheet: Sheet,
+    columns: list[ColumnInfo],
+    found: Findings,
+    scale_of: ScaleOf,
+    *,
+    blanks_say_nothing: bool = False,
 ) -> Scores:
     """Read every score column; cells that are neither figure nor known code are a stop.
 
-    `scale_of`: the declared scale of a stepped kind of score, None where none is declared.
+    `scale_of`: the declared scale of a stepped kind of score, None where none is declared;
+    `blanks_say_nothing`: a row without a score says nothing of who sat.
     """
-    return _Reading(sheet, columns, found, scale_of).scores()
+    reading = _Reading(sheet, columns, found, scale_of)
+    reading.silent = blanks_say_nothing
+    return reading.scores()
 
 
 class _Reading:
@@ -78,6 +86,7 @@ class _Reading:
         self.values: dict[str, pl.Series] = {}
         self.levels: dict[str, list[str]] = {}
         self.claims: list[Claim] = []
+        self.silent = False
         self.grid = read_marks(sheet, columns, found)
 
     def scores(self) -> Scores:
@@ -148,8 +157,8 @@ class _Reading:
         empty = self.blank & self.coded.is_null()
         if self.grid is not None and self.grid.maximum_row is not None:
             empty = empty.scatter(self.grid.maximum_row, False)
-        if not self.at:
-            # A file of targets alone says nothing about who sat.
+        if not self.at or self.silent:
+            # Targets alone, and a blank in a column of their own, say nothing about who sat.
             self.coded = self.coded.set(empty, "no_row")
         elif empty.any():
             self.found.add(

@@ -40,9 +40,9 @@ def lengthen(sheet: Sheet, columns: list[ColumnInfo], blanks: bool = False) -> L
     if len(blocks) == 1 and blocks[0][0] == About():
         own = np.arange(len(columns), dtype=np.int32)[None, :]
         return Long(sheet, columns, np.zeros(sheet.cells.height, np.int32), own, 0)
-    said = [f for f in FIELDS if any(getattr(about, f) for about, _ in blocks)]
+    told = [f for f in FIELDS if any(getattr(about, f) for about, _ in blocks)]
     shared = [c for c in columns if not holds_result(c) and c.role != "ignore"]
-    kept = [c for c in shared if c.role not in said]
+    kept = [c for c in shared if c.role not in told]
     roles = list(dict.fromkeys(c.role for _, held in blocks for c in held))
     parts: list[pl.DataFrame] = []
     lines: list[NDArray[np.int64]] = []
@@ -53,23 +53,25 @@ def lengthen(sheet: Sheet, columns: list[ColumnInfo], blanks: bool = False) -> L
         by_role = {c.role: c for c in held}
         given = pl.any_horizontal([pl.col(f"c{c.index}") != "" for c in held])
         rows = sheet.cells.select(given).to_series()
-        blank += int((~rows).sum())
+        scored = [c for c in held if c.role.startswith("score:")] or held
+        said = pl.any_horizontal([pl.col(f"c{c.index}") != "" for c in scored])
+        blank += int((~sheet.cells.select(said).to_series()).sum())
         if blanks:
             rows = rows | True
         picked = [pl.col(f"c{c.index}") for c in kept]
-        picked += [_field(about, field, shared) for field in said]
+        picked += [_field(about, field, shared) for field in told]
         picked += [pl.col(f"c{by_role[r].index}") if r in by_role else pl.lit("") for r in roles]
         named = [column.alias(f"c{n}") for n, column in enumerate(picked)]
         parts.append(sheet.cells.filter(rows).select(named))
         lines.append(sheet.lines[rows.to_numpy()])
         block.append(np.full(len(lines[-1]), at, np.int32))
         origin.append(
-            [c.index for c in kept] + [-1] * len(said)
+            [c.index for c in kept] + [-1] * len(told)
             + [by_role[r].index if r in by_role else -1 for r in roles]
         )  # fmt: skip
     cells = pl.concat(parts)
-    headers = [c.header for c in kept] + said + roles
-    infos = [_info(c, n) for n, c in enumerate([*kept, *_made(said), *_firsts(blocks)])]
+    headers = [c.header for c in kept] + told + roles
+    infos = [_info(c, n) for n, c in enumerate([*kept, *_made(told), *_firsts(blocks)])]
     long = replace(sheet, headers=tuple(headers), cells=cells, lines=np.concatenate(lines))
     return Long(long, infos, np.concatenate(block), np.array(origin, np.int32), blank)
 

@@ -53,9 +53,8 @@ class _Asking:
         alone = self._number(f"SELECT count(*) FROM ({only}) AS alone")
         if alone:
             stand = agree(alone, "stand")
-            told.append(
-                f"{count(alone, 'student')} {stand} on no other roster: no answer has them."
-            )
+            who = f"{count(alone, 'student')} {stand} on no other roster"
+            told.append(f"{who}; no answer shows them until one does.")
         rows = self._rows(
             "SELECT batch.title, count(*) FROM attempt JOIN batch ON batch.id = batch_id "
             f"WHERE batch_id IN {{others}} AND student_id IN ({only}) "

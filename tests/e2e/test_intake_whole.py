@@ -1,0 +1,162 @@
+"""Intake through the screens: a wide workbook, offers, settling, undo explained, grid, scale."""
+
+from __future__ import annotations
+
+import csv
+import re
+from pathlib import Path
+
+import pytest
+import xlsxwriter
+from playwright.sync_api import Page, expect
+from tests.e2e.screens import accessible, sign_in
+from tests.support import Place
+
+
+@pytest.fixture
+def people(served: tuple[Place, str]) -> list[dict[str, str]]:
+    """Year 8 of Netherby as the roster has them, without anybody whose name is another's."""
+    path = served[0].settings.home / "demo" / "roster-2025-26-april.csv"
+    with path.open(encoding="utf-8") as file:
+        rows = [row for row in csv.DictReader(file) if row["School"] == "Netherby"]
+    return [row for row in rows if row["Year level"] == "Year 8"][:20]
+
+
+@pytest.fixture
+def workbook(people: list[dict[str, str]], tmp_path: Path) -> Path:
+    """Marks and grades of two subjects: a title, names in two lines, one number mistyped."""
+    path = tmp_path / "Summer exam.xlsx"
+    book = xlsxwriter.Workbook(path)
+    sheet = book.add_worksheet()
+    sheet.write(0, 0, "Netherby: summer exam")
+    sheet.write_row(2, 0, ["Adm no", "Pupil", "Born", "Maths", "", "Art"])
+    sheet.write_row(3, 3, ["mark", "grade", "grade"])
+    for at, person in enumerate(people):
+        number = "99" + person["Student number"][2:] if at == 3 else person["Student number"]
+        name = f"{person['Family name']}, {person['Given name']}"
+        cells = [int(number), name, person["Birth date"], 40 + at, "ABC"[at % 3], "AB"[at % 2]]
+        sheet.write_row(4 + at, 0, cells)
+    book.close()
+    return path
+
+
+def intake(page: Page) -> None:
+    sign_in(page)
+    page.get_by_role("link", name="Intake").click()
+    expect(page.get_by_role("heading", name="What was kept")).to_be_visible()
+
+
+def finding(page: Page, title: str) -> object:
+    return page.get_by_role("listitem").filter(has_text=title)
+
+
+def test_a_wide_workbook_with_an_offer(page: Page, workbook: Path) -> None:
+    intake(page)
+    page.get_by_label("Results: choose a file").set_input_files(workbook)
+    expect(page.get_by_text("20 rows, 40 results, workbook")).to_be_visible()
+    found = page.get_by_role("region", name="What was found")
+    expect(found).to_contain_text("The subject “Maths” is near “Mathematics”")
+    expect(found).to_contain_text("Column names stand in 2 lines")
+    accessible(page)
+    page.get_by_label("The subject “Maths” is near “Mathematics”: choose").select_option("same")
+    expect(found.get_by_text("Settled")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Accept 99")).click()
+    expect(found).to_contain_text("1 number settled one by one")
+    expect(page.get_by_role("button", name="Keep 40 results")).to_be_enabled()
+    page.get_by_role("link", name="Columns").click()
+    expect(page.get_by_role("button", name="Art grade is about Art. Change")).to_be_visible()
+    accessible(page)
+    page.get_by_role("link", name="Match").click()
+    page.get_by_role("button", name="Keep 40 results").click()
+    expect(page.get_by_role("heading", name="What was kept")).to_be_visible()
+    expect(page.get_by_role("region", name="Remembered numbers")).to_contain_text(
+        "Summer exam.xlsx"
+    )
+    page.get_by_role("button", name=re.compile("^Undo Art and Mathematics")).click()
+    expect(page.get_by_text("2 sittings will have no result left")).to_be_visible()
+    expect(page.get_by_text("1 remembered number rests until then.")).to_be_visible()
+    accessible(page)
+    page.get_by_role("button", name="Undo Art and Mathematics, 2025-26", exact=True).click()
+    expect(page.get_by_text("· undone")).to_be_visible()
+    expect(page.get_by_role("region", name="Remembered numbers")).to_have_count(0)
+
+
+def test_rows_set_aside_are_settled_from_the_history(
+    page: Page, people: list[dict[str, str]], tmp_path: Path
+) -> None:
+    path = tmp_path / "Quick quiz.csv"
+    number = people[0]["Student number"]
+    path.write_text(f"No,Mark\n{number},5\n000001,6\n", encoding="utf-8")
+    intake(page)
+    page.get_by_label("Results: choose a file").set_input_files(path)
+    page.get_by_label("1 result matches no student: choose").select_option("set_aside")
+    page.get_by_role("button", name="Keep 1 result").click()
+    page.get_by_role("button", name=re.compile("1 rows of Quick quiz.* set aside")).click()
+    page.get_by_role("button", name="Settle 1 row now").click()
+    expect(page.get_by_text("1 result matches no student")).to_be_visible()
+    expect(page.get_by_text("Quick quiz.csv, 1 row")).to_be_visible()
+
+
+def test_a_grid_is_typed_and_pasted_and_shows_what_would_change(page: Page) -> None:
+    intake(page)
+    page.get_by_role("link", name="A grid of students by results").click()
+    page.get_by_label("Whose results").select_option(label=re.compile("8B · Netherby"))
+    column = page.get_by_role("group", name="Column 1")
+    column.get_by_label("Test").fill("Harbour certificate")
+    column.get_by_label("Subject").fill("Art")
+    column.get_by_label("Sitting").fill("June 2027")
+    page.get_by_role("button", name="Open the grid").click()
+    first = page.locator("[data-at='0:0']")
+    first.fill("Q")
+    status = page.get_by_role("status")
+    expect(status).to_contain_text("“Q” is not on the scale")
+    expect(page.get_by_role("button", name="See what would be kept")).to_be_disabled()
+    accessible(page)
+    first.press("Escape")
+    first.fill("a*")
+    first.press("Enter")
+    expect(page.locator("[data-at='1:0']")).to_be_focused()
+    page.evaluate(
+        "const data = new DataTransfer(); data.setData('text/plain', 'B\\nC\\n');"
+        "document.activeElement.dispatchEvent("
+        "new ClipboardEvent('paste', {clipboardData: data, bubbles: true, cancelable: true}))"
+    )
+    expect(status).to_contain_text("3 rows changed")
+    page.get_by_role("button", name="See what would be kept").click()
+    expect(page.get_by_role("button", name="Keep 3 results")).to_be_enabled()
+    expect(page.get_by_role("complementary")).to_contain_text("Harbour certificate: Art, June 2027")
+
+
+def test_the_grid_is_taken_out_as_a_workbook(page: Page) -> None:
+    intake(page)
+    page.get_by_role("link", name="A grid of students by results").click()
+    page.get_by_label("Whose results").select_option(label=re.compile("8B · Netherby"))
+    page.get_by_label("Test").fill("Spring survey")
+    page.get_by_label("Subject").fill("Reading")
+    page.get_by_label("Sitting").fill("spring 2026")
+    page.get_by_label("Holds").select_option("scaled")
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Take it out as a workbook").click()
+    path = download.value.path()
+    page.goto("/intake")
+    page.get_by_label("Results: choose a file").set_input_files(
+        {"name": "grid.xlsx", "mimeType": "", "buffer": path.read_bytes()}
+    )
+    panel = page.get_by_role("complementary")
+    expect(panel.get_by_text("Unchanged").locator("..")).to_contain_text(re.compile(r"[1-9]\d"))
+    expect(panel.get_by_text("Changed results").locator("..")).to_contain_text("0")
+
+
+def test_a_scale_is_changed_on_screen(page: Page) -> None:
+    intake(page)
+    page.get_by_role("link", name="A scale of grades or levels").click()
+    page.get_by_label("Start from").select_option(label="Harbour certificate, grade")
+    expect(page.get_by_label("Step 1", exact=True)).to_have_value("U")
+    page.get_by_label("Step 2 passes").check()
+    page.get_by_label("Step 3 passes").uncheck()
+    expect(page.get_by_role("status")).to_contain_text("The pass line is one line")
+    page.get_by_label("Step 2 passes").uncheck()
+    accessible(page)
+    page.get_by_role("button", name="See what would be kept").click()
+    expect(page.get_by_role("heading", name="Scale of Harbour certificate")).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("^Keep"))).to_be_enabled()
