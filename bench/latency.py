@@ -77,15 +77,15 @@ def walk(rng: random.Random) -> Iterator[dict[str, Any]]:
 
 
 class Person(threading.Thread):
-    """Signs in and asks until the time is over."""
+    """Asks until the time is over, signed in by `cookie`."""
 
-    def __init__(self, number: int, port: int, until: float) -> None:
+    def __init__(self, number: int, port: int, until: float, cookie: str = "") -> None:
         super().__init__(daemon=True)
         self.rng = random.Random(number)
         self.connection = http.client.HTTPConnection("127.0.0.1", port, timeout=60)
         self.until = until
         self.timed = Timed()
-        self.cookie = ""
+        self.cookie = cookie
 
     def send(self, method: str, path: str, body: Any = None) -> tuple[float, int]:
         heads = {"Content-Type": "application/json", "Cookie": self.cookie}
@@ -103,10 +103,14 @@ class Person(threading.Thread):
             self.cookie = str(response.getheader("Set-Cookie")).split(";")[0]
         return time.perf_counter() - begun, response.status
 
-    def run(self) -> None:
+    def sign_in(self) -> str:
+        """The cookie of a session. One is enough for all: signing in often is refused."""
         _, status = self.send("POST", "/api/session", {"login": "latency", "password": PASSWORD})
         if status != 200:
             raise RuntimeError(f"signing in gave {status}")
+        return self.cookie
+
+    def run(self) -> None:
         time.sleep(self.rng.random() * THINKING)
         for question in walk(self.rng):
             if time.perf_counter() > self.until:
@@ -122,10 +126,11 @@ class Person(threading.Thread):
             time.sleep(self.rng.expovariate(1 / THINKING))
 
 
-def _warm_up(port: int) -> None:
+def _warm_up(port: int, cookie: str) -> None:
     """Eight people for twenty seconds first: a server that has been asked before. A curve that is
     new at a version is fitted once by each worker, which takes it a quarter of a second."""
-    crowd = [Person(-number, port, time.perf_counter() + 20) for number in range(1, 9)]
+    until = time.perf_counter() + 20
+    crowd = [Person(-number, port, until, cookie) for number in range(1, 9)]
     for person in crowd:
         person.start()
     for person in crowd:
@@ -154,9 +159,10 @@ def latency_lines(bench: Bench, people: int = PEOPLE, seconds: float = SECONDS) 
     add_account(bench.engine, "latency", "Latency", PASSWORD, "data_lead", [])
     port = start_serving(bench.settings, free_port())
     say(f"{people} people for {seconds:.0f} s at port {port}")
-    _warm_up(port)
+    cookie = Person(0, port, 0.0).sign_in()
+    _warm_up(port, cookie)
     until = time.perf_counter() + seconds
-    crowd = [Person(number, port, until) for number in range(people)]
+    crowd = [Person(number, port, until, cookie) for number in range(people)]
     for person in crowd:
         person.start()
     for person in crowd:

@@ -44,7 +44,7 @@ def test_students_who_are_taught_a_course(tarn: Place) -> None:
     answer = tarn.ask({"what": [WHAT], **asked})
     assert answer.coverage[0].counted == 12
     assert "taught Art" in answer.model_dump_json()
-    without = {"who": {"all": [{"field": "course", "not_in": ["Art"]}]}}
+    without = {"who": {"all": [{"not": {"field": "course", "in": ["Art"]}}]}}
     assert tarn.ask({"what": [WHAT], **without}).coverage[0].counted == 12
 
 

@@ -65,7 +65,9 @@ def test_from_nothing_to_an_answer(place: Place, run: Run) -> None:
     assert answer["coverage"][0]["counted"] == 29
     assert run("ask", "-", text='{"what": [{"assessment": "Quiz"}]}').stdout == table.stdout
     assert run("ask", question, "--format", "csv").stdout.startswith("row,label,n,missing")
-    assert run("undo", "2").stdout == "batch 2 undone, version 3\n"
+    told = "1 sitting will have no result left: Quiz, Maths, June.\n"
+    assert run("undo", "2", "--explain").stdout == told
+    assert run("undo", "2").stdout == f"{told}batch 2 undone, version 3\n"
     assert run("ask", question).returncode == 66
     assert run("put-back", "2").returncode == 0
     assert run("ask", question).stdout.splitlines()[:3] == table.stdout.splitlines()[:3]

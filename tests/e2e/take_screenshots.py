@@ -74,7 +74,7 @@ def _lenses(page: Page) -> None:
     shoot(page, "picker-what")
     page.keyboard.press("Escape")
     page.keyboard.press("/")
-    page.get_by_role("combobox").fill("netherby 8")
+    page.get_by_role("dialog").get_by_role("combobox").fill("netherby 8")
     page.get_by_role("option").first.wait_for()
     shoot(page, "find")
     page.keyboard.press("Escape")

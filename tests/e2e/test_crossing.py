@@ -202,7 +202,7 @@ def test_intake_from_file_to_answer_and_back(page: Page, served: tuple[Place, st
 
     # Columns: see what was guessed, say what the file does not.
     page.get_by_role("link", name="Columns").click()
-    expect(page.get_by_label("Result is")).to_have_value("score:raw")
+    expect(page.get_by_label("Result is", exact=True)).to_have_value("score:raw")
     accessible(page)
     for label, value in (("Subject", "Mathematics"), ("Sitting", "June 2026"),
                          ("Date", "2026-06-09")):  # fmt: skip

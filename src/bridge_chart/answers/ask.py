@@ -29,6 +29,7 @@ from bridge_chart.answers.spread import spread
 from bridge_chart.answers.start_to_now import start_to_now
 from bridge_chart.answers.strip import strip
 from bridge_chart.answers.students import students
+from bridge_chart.answers.turns import TURNS
 from bridge_chart.answers.view import View
 from bridge_chart.store.sets import StudentSet, sets_for
 from bridge_chart.store.settings import Settings
@@ -54,7 +55,6 @@ ANSWERED_BY: dict[str, Callable[[list[View]], Answer]] = {
 MOST_KEPT = 256
 _kept: OrderedDict[str, bytes] = OrderedDict()
 _lock = Lock()
-_working = Lock()
 
 
 def read_question(given: Any) -> q.Question:
@@ -108,9 +108,9 @@ def answer_bytes(
 def _worked_out(
     key: str, snapshot: Snapshot, scope: Scope, bound: q.Question, sets: Mapping[int, StudentSet]
 ) -> bytes:
-    """One answer at a time in a process: two that share a core would both come later. Whoever
-    waited for the same question finds it kept."""
-    with _working:
+    """One answer at a time in a process, the strip after all others. Whoever waited for the same
+    question finds it kept."""
+    with TURNS.mine(urgent=bound.show != "strip"):
         with _lock:
             if key in _kept:
                 return _kept[key]

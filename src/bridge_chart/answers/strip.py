@@ -11,6 +11,7 @@ from bridge_chart.answers.grouping import Grouping, group
 from bridge_chart.answers.method import method_of
 from bridge_chart.answers.population import population
 from bridge_chart.answers.rows import Slice
+from bridge_chart.answers.turns import TURNS
 from bridge_chart.answers.view import View
 from bridge_chart.core.arrays import Integers, Mask
 from bridge_chart.core.describing.clustered import clustered_difference
@@ -54,6 +55,7 @@ def _entry(
     view: View, out: Outcome, people: Mask, dimension: q.Dimension
 ) -> tuple[StripEntry, float] | None:
     """The entry and its p-value; None where there are fewer than two groups."""
+    TURNS.give_way()
     grouping = group(view, dimension, people)
     known = grouping.known()
     if known.sum() < 2:

@@ -41,7 +41,7 @@ export function StartToNow({ answer, open }: Props) {
 					))}
 				</ul>
 			)}
-			<svg width={width} height={HEIGHT} role="img" aria-label={`${figure(body.n, 0)} students`}>
+			<svg width={width} height={HEIGHT} role="group" aria-label={`${figure(body.n, 0)} students`}>
 				<YGrid ticks={layout.yTicks} left={layout.left} right={layout.right} />
 				<XTicks ticks={layout.xTicks} bottom={layout.bottom} />
 				{layout.cells.map((cell) => (
