@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import csv
 import json
 from pathlib import Path
 from urllib.parse import parse_qs, urlsplit
 
+import xlsxwriter
 from playwright.sync_api import Page, expect
 
 from bridge_chart.cli.demo import PASSWORD
@@ -37,3 +39,27 @@ def question_of(page: Page) -> dict[str, object]:
 
 def answered(page: Page) -> None:
     expect(page.get_by_role("region", name="Answer")).to_have_attribute("aria-busy", "false")
+
+
+def year_8_of_netherby(demo: Path) -> list[dict[str, str]]:
+    """Twenty students as the demo's roster has them."""
+    with (demo / "roster-2025-26-april.csv").open(encoding="utf-8") as file:
+        rows = [row for row in csv.DictReader(file) if row["School"] == "Netherby"]
+    return [row for row in rows if row["Year level"] == "Year 8"][:20]
+
+
+def summer_exam(folder: Path, people: list[dict[str, str]]) -> Path:
+    """Marks and grades of two subjects: a title, names in two lines, one number mistyped."""
+    path = folder / "Summer exam.xlsx"
+    book = xlsxwriter.Workbook(path)
+    sheet = book.add_worksheet()
+    sheet.write(0, 0, "Netherby: summer exam")
+    sheet.write_row(2, 0, ["Adm no", "Pupil", "Born", "Maths", "", "Art"])
+    sheet.write_row(3, 3, ["mark", "grade", "grade"])
+    for at, person in enumerate(people):
+        number = "99" + person["Student number"][2:] if at == 3 else person["Student number"]
+        name = f"{person['Family name']}, {person['Given name']}"
+        cells = [int(number), name, person["Birth date"], 40 + at, "ABC"[at % 3], "AB"[at % 2]]
+        sheet.write_row(4 + at, 0, cells)
+    book.close()
+    return path

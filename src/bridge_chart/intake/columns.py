@@ -27,7 +27,7 @@ ROSTER = {
     **COMMON,
     "school": r"(school|school ?name|site|campus)",
     "class": r"(class|class ?name|form|form ?class|group|registration|homeroom)",
-    "teacher": r"(teacher|class ?teacher|form ?teacher|tutor|staff|taught ?by)",
+    "teacher": r"((class|form|subject) ?)?(teacher|tutor)( name)?|staff( name)?|taught ?by",
     "course": r"(course|subject)( ?name)?",
 }
 RESULTS = {

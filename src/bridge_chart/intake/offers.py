@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from bridge_chart.intake.columns import position_of
 from bridge_chart.intake.findings import SET_ASIDE, Findings, some
 from bridge_chart.intake.match import NONE, known_numbers, match_numbers
-from bridge_chart.intake.people import MOST_LOOKED_UP, Candidate, people_of, plain_name
+from bridge_chart.intake.people import MOST_LOOKED_UP, Candidate, people_of, plain_names
 from bridge_chart.intake.reading.sheet import Sheet
 from bridge_chart.intake.values import dates
 from bridge_chart.store.snapshot import UNKNOWN_DAY, Snapshot
@@ -80,7 +80,7 @@ class Matching:
         )
         if self.snapshot.aliases:
             self._remembered()
-        names = self.frame["name"].to_list()
+        names = self.frame["name"]
         births = self.frame["birth"].to_numpy()
         differing = self.people.differs(self.student, names, births) if self.named else []
         if self.said:
@@ -244,12 +244,14 @@ def who_columns(
         at = position_of(columns, role)
         return blank if at is None else sheet.column(at)
 
-    texts = pl.DataFrame(
-        {"given": cells("given_name"), "family": cells("family_name"), "full": cells("full_name")}
+    given, family = cells("given_name"), cells("family_name")
+    whole = pl.DataFrame({"whole": given + " " + family, "full": cells("full_name")})
+    whole = whole.select(
+        name=pl.when(pl.col("whole") == " ").then(pl.col("full")).otherwise(pl.col("whole"))
     )
-    distinct = texts.unique()
-    plain = [plain_name(g, f) if g or f else plain_name(n) for g, f, n in distinct.rows()]
-    distinct = distinct.with_columns(name=pl.Series(plain, dtype=pl.String))
-    named = texts.join(distinct, on=["given", "family", "full"], how="left", maintain_order="left")
+    # Most names are there several times; each is made plain once.
+    distinct = whole.unique()
+    distinct = distinct.with_columns(plain=plain_names(distinct["name"]))
+    named = whole.join(distinct, on="name", how="left", maintain_order="left")["plain"]
     days = dates(cells("birth_date"), order).values.cast(pl.Int32).cast(pl.Int64)
-    return named["name"], days.fill_null(UNKNOWN_DAY)
+    return named, days.fill_null(UNKNOWN_DAY)

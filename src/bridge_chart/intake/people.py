@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import unicodedata
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
@@ -20,17 +19,17 @@ MOST_LOOKED_UP = 3000
 """Unmatched numbers for which somebody is looked for; more are a file of another district."""
 
 
-def plain_name(*parts: str) -> str:
-    """A name without case, accents, punctuation and order.
+def plain_names(names: pl.Series) -> pl.Series:
+    """Names without case, accents, punctuation and order.
 
-    >>> plain_name("Zoë", "O'Brien-Ørn"), plain_name("Smith, Ann")
-    ('obrien orn zoe', 'ann smith')
+    >>> plain_names(pl.Series(["Zoë O'Brien-Ørn", "Smith, Ann", ""])).to_list()
+    ['obrien orn zoe', 'ann smith', '']
     """
-    text = " ".join(parts).casefold().replace("ø", "o").replace("ł", "l").replace("ß", "ss")
-    text = unicodedata.normalize("NFKD", text)
-    text = "".join(c for c in text if not unicodedata.combining(c) and c not in "'’`")
-    words = "".join(c if c.isalnum() else " " for c in text).split()
-    return " ".join(sorted(words))
+    plain = names.str.to_lowercase().str.normalize("NFKD")
+    for pattern, other in (("ø", "o"), ("ł", "l"), ("ß", "ss"), (r"[\p{M}'’`]", ""),
+                           (r"[^\p{L}\p{N}]+", " ")):  # fmt: skip
+        plain = plain.str.replace_all(pattern, other)
+    return plain.str.strip_chars(" ").str.split(" ").list.sort().list.join(" ")
 
 
 def names_agree(one: str, other: str) -> bool:
@@ -72,13 +71,16 @@ class People:
         self.listed = np.flatnonzero(snapshot.listed)
 
     @cached_property
-    def names(self) -> list[str]:
+    def plain(self) -> pl.Series:
         """(students,) plain names; blank where none is kept."""
-        snapshot = self.snapshot
-        return [
-            plain_name(given, family)
-            for given, family in zip(snapshot.given_names, snapshot.family_names, strict=True)
-        ]
+        given = pl.Series(np.array(self.snapshot.given_names), dtype=pl.String)
+        family = pl.Series(np.array(self.snapshot.family_names), dtype=pl.String)
+        return plain_names(given + " " + family)
+
+    @cached_property
+    def names(self) -> list[str]:
+        """The same, to look single ones up."""
+        return self.plain.to_list()
 
     @cached_property
     def _by_name(self) -> dict[str, list[int]]:
@@ -127,18 +129,17 @@ class People:
         return OSA.distance(number.lstrip("0"), known.lstrip("0"), score_cutoff=1) <= 1
 
     def differs(
-        self, at: NDArray[np.int64], names: list[str], births: NDArray[np.int64]
+        self, at: NDArray[np.int64], names: pl.Series, births: NDArray[np.int64]
     ) -> list[int]:
         """Rows whose number is somebody's, but whose name is another's and whose birth date does
         not say otherwise. Rows without a name, or of students without one, cannot tell."""
         if not (at >= 0).any():
             return []
-        known = np.array(self.names, object)[at]
-        given = np.array(names, object)
-        other = (at >= 0) & (given != "") & (known != "") & (known != given)
-        born = births != self.snapshot.birth_days[at]
+        known = self.plain.gather(np.maximum(at, 0))
+        other = ((names != "") & (known != "") & (known != names)).to_numpy() & (at >= 0)
+        born = births != self.snapshot.birth_days[np.maximum(at, 0)]
         rows = np.flatnonzero(other & (born | (births == UNKNOWN_DAY))).tolist()
-        return [row for row in rows if not names_agree(given[row], known[row])]
+        return [row for row in rows if not names_agree(names[row], known[row])]
 
 
 @lru_cache(maxsize=2)

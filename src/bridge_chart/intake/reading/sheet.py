@@ -11,6 +11,11 @@ from numpy.typing import NDArray
 
 KEPT = "Nothing was changed."
 MOST_COLUMNS = 2000
+AROUND = (
+    " \t\r\n\x0b\x0c\x85\u00a0\u1680\u2028\u2029\u202f\u205f\u3000\ufeff\u200b\u200e\u200f"
+    + "".join(chr(code) for code in range(0x2000, 0x200B))
+)
+"""Blanks of every kind, and marks of no width."""
 MOST_ROWS = 4_000_000
 
 
@@ -98,6 +103,11 @@ class Sheet:
 def trimmed(frame: pl.DataFrame) -> pl.DataFrame:
     """Every cell without blanks around it (hard spaces and marks of no width included), and without
     the apostrophe by which an export keeps a spreadsheet from running it."""
-    around = " \t\r\n\u00a0\u2007\u202f\ufeff\u200b\u200e\u200f"
-    cells = pl.all().fill_null("").str.strip_chars(around).str.strip_chars()
-    return frame.select(cells.str.replace(r"^'([=+\-@\d])", "$1"))
+    return pl.DataFrame([_trimmed(frame.to_series(at)) for at in range(frame.width)])
+
+
+def _trimmed(cells: pl.Series) -> pl.Series:
+    bare = cells.fill_null("").str.strip_chars(AROUND)
+    if bare.str.starts_with("'").any():
+        bare = bare.str.replace(r"^'([=+\-@\d])", "$1")
+    return bare

@@ -22,16 +22,19 @@ export function AboutColumn({ column, save }: Props) {
 	const [open, setOpen] = useState(false);
 	if (!HOLDS_RESULTS.test(column.role)) return null;
 	const about = column.about as Partial<Record<"subject" | "test" | "sitting", string>>;
-	const words = FIELDS.map((field) => about[field.key]).filter(Boolean);
+	const words = FIELDS.map((field) => about[field.key])
+		.filter(Boolean)
+		.join(" · ");
+	const shown = words || "as the file";
 	if (!open)
 		return (
 			<button
 				type="button"
 				className="text-left text-[13px] font-semibold text-ahead hover:underline"
-				aria-label={`${column.header} is about ${words.join(", ") || "the whole file’s test"}. Change`}
+				aria-label={`${shown}: what ${column.header} is about. Change`}
 				onClick={() => setOpen(true)}
 			>
-				{words.length > 0 ? words.join(" · ") : <span className="font-normal">as the file</span>}
+				{words || <span className="font-normal">{shown}</span>}
 			</button>
 		);
 	return (

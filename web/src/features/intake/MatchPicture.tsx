@@ -11,9 +11,12 @@ export function MatchPicture({ picture }: { picture: Schemas["Picture"] }) {
 	const tall = (n: number) => (n > 0 ? Math.max((n / most) * TALL, 4) : 0);
 	const band = tall(picture.matched);
 	const top = 14;
-	const meets = `${figure(picture.matched, 0)} matched, one row each`;
+	const first = picture.left === "Students known so far" && picture.left_total === 0;
+	const meets = first
+		? "The first roster of this year"
+		: `${figure(picture.matched, 0)} matched, one row each`;
 	const how = [
-		`${figure(picture.by_number, 0)} by student number`,
+		!first && `${figure(picture.by_number, 0)} by student number`,
 		picture.by_repair > 0 && `${figure(picture.by_repair, 0)} after restoring lost leading zeros`,
 		(picture.by_hand ?? 0) > 0 && `${figure(picture.by_hand, 0)} as a person said`,
 	].filter(Boolean);

@@ -78,7 +78,7 @@ function Buttons({ offer, say }: { offer: Schemas["Offer"]; say: Props["say"] })
 			<button
 				type="button"
 				className="btn btn-ghost btn-xs"
-				aria-label={`Refuse ${whom}`}
+				aria-label={`No, ${offer.number} is not ${offer.name}`}
 				onClick={() => say(offer.number, "no")}
 			>
 				No
