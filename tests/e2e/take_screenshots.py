@@ -91,6 +91,7 @@ def _intake(page: Page, workbook: Path) -> None:
     page.get_by_role("button", name="Throw away Summer exam.xlsx").click()
     page.get_by_role("link", name="A grid of students by results").click()
     whose = page.get_by_label("Whose results")
+    whose.wait_for()
     options = whose.locator("option").all_inner_texts()
     whose.select_option(label=next(o for o in options if o.startswith("8B · Netherby")))
     page.get_by_label("Test", exact=True).fill("Harbour certificate")

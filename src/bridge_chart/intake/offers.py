@@ -244,14 +244,9 @@ def who_columns(
         at = position_of(columns, role)
         return blank if at is None else sheet.column(at)
 
+    full = cells("full_name")
     given, family = cells("given_name"), cells("family_name")
-    whole = pl.DataFrame({"whole": given + " " + family, "full": cells("full_name")})
-    whole = whole.select(
-        name=pl.when(pl.col("whole") == " ").then(pl.col("full")).otherwise(pl.col("whole"))
-    )
-    # Most names are there several times; each is made plain once.
-    distinct = whole.unique()
-    distinct = distinct.with_columns(plain=plain_names(distinct["name"]))
-    named = whole.join(distinct, on="name", how="left", maintain_order="left")["plain"]
+    apart = (given != "") | (family != "")
+    named = plain_names((given + " " + family).zip_with(apart, full))
     days = dates(cells("birth_date"), order).values.cast(pl.Int32).cast(pl.Int64)
     return named, days.fill_null(UNKNOWN_DAY)

@@ -72,7 +72,7 @@ class ResultReport:
             left_total=expected,
             left_unmatched=self.without,
             right=title_of(self.sittings),
-            right_note="rows in the file",
+            right_note="results in the file",
             right_total=rows,
             right_unmatched=rows - matched_rows,
             matched=self.frame.height,

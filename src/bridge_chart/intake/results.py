@@ -267,10 +267,11 @@ class _ResultsExamination:
         frame = frame.with_columns(student=pl.Series(whose.student)).drop("name", "birth")
         frame = frame.filter(~pl.col("index").is_in(list(self.found.aside)))
         nobody = frame.filter(pl.col("student") == NONE)
+        stand = agree(nobody["number"].n_unique(), "stand")
         self.found.must_set_aside(
             "no_student",
             f"{count(nobody.height, 'result')} {agree(nobody.height, 'match')} no student",
-            f"{f.some(nobody['number'].to_list())} stand on no kept roster",
+            f"{f.some(nobody['number'].to_list())} {stand} on no kept roster",
             nobody["index"].to_list(),
         )
         return frame.filter(pl.col("student") != NONE)
