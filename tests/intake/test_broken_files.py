@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import io
+import zipfile
+
 import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
@@ -10,6 +13,19 @@ from tests.support import Place, roster
 from bridge_chart.intake.columns import understand
 from bridge_chart.intake.reading.read import read_sheet
 from bridge_chart.terms.errors import BridgeError, InvalidQuestion, UnreadableFile
+
+ENTITIES = "<!DOCTYPE x [<!ENTITY a 'aaaaaaaaaa'>" + "".join(
+    f"<!ENTITY a{n} '{('&a' + (str(n - 1) if n else '') + ';') * 10}'>" for n in range(9)
+) + "]><x>&a8;</x>"  # fmt: skip
+
+
+def _archive(files: dict[str, str]) -> bytes:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as made:
+        for name, text in files.items():
+            made.writestr(name, text)
+    return out.getvalue()
+
 
 ROWS = roster([(f"{n:05d}", "Netherby" if n % 2 else "Tarn", 8) for n in range(1, 61)])
 
@@ -22,6 +38,11 @@ ROWS = roster([(f"{n:05d}", "Netherby" if n % 2 else "Tarn", 8) for n in range(1
         (b"number,school\n", "no rows"),
         (b"PK\x03\x04rest", "damaged and cannot be unpacked"),
         (b"number,school\n1,\x00\n", "not a text file"),
+        (b"%PDF-1.7\n1 0 obj", "is a PDF"),
+        (b"<html><table><tr><td>1</td></tr></table></html>", "is a web page"),
+        (b'a,b\n"1,2\n3,4\n', "line 2: a quotation mark opens a cell and is never closed"),
+        (_archive({"[Content_Types].xml": ENTITIES, "xl/workbook.xml": ENTITIES}), "damaged"),
+        (_archive({"xl/workbook.xml": "0" * (601 << 20)}), "at most 600 MB"),
         (b"number,school\n1,a\n2,b,c\n", "line 3: there must be 2 cells"),
         (",".join(["c"] * 3000).encode() + b"\n1\n", "3000 columns"),
     ],

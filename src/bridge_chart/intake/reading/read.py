@@ -10,6 +10,12 @@ from bridge_chart.intake.settings import IntakeSettings
 from bridge_chart.terms.errors import InvalidQuestion, UnreadableFile
 
 OLD_WORKBOOK = b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
+OTHER_KINDS = {
+    b"%pdf": "a PDF", b"<html": "a web page", b"<!doctype html": "a web page",
+    b"<table": "a web page", b"<?xml": "an XML file", b"{\\rtf": "a text document",
+    b"\x89png": "a picture", b"\xff\xd8\xff": "a picture", b"gif8": "a picture",
+}  # fmt: skip
+"""How files begin that are no tables, in small letters."""
 UNDOABLE = ("totals", "notes", "names_again")
 SHAPES_READING = (*UNDOABLE, "table", "encoding")
 """Decisions that change how a file is read."""
@@ -33,6 +39,13 @@ def _grid(name: str, data: bytes, said: IntakeSettings) -> Grid:
         raise UnreadableFile(
             f"{name} is empty.", kept=KEPT, next_step="Export it again, and bring in that file."
         )
+    head = data[:200].lstrip().lower()
+    other = next((what for start, what in OTHER_KINDS.items() if head.startswith(start)), None)
+    if other is not None:
+        raise UnreadableFile(
+            f"{name} is {other}, whatever its name says.", kept=KEPT,
+            next_step="Open it where it was made, and save the table as a workbook or as CSV.",
+        )  # fmt: skip
     how = said.reading
     table = said.decisions.get("table", "").removeprefix("table:") or how.table
     if data[:4] == b"PAR1":

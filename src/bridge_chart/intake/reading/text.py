@@ -12,7 +12,7 @@ import polars as pl
 from numpy.typing import NDArray
 
 from bridge_chart.intake.reading.sheet import KEPT, MOST_COLUMNS, Grid, How, Remark, trimmed
-from bridge_chart.terms.errors import UnreadableFile
+from bridge_chart.terms.errors import InvalidQuestion, UnreadableFile
 
 DELIMITERS = {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars"}
 ENCODINGS = {
@@ -59,6 +59,11 @@ def read_text(name: str, data: bytes, encoding: str, delimiter: str) -> Grid:
 
 def _decode(name: str, data: bytes, wanted: str) -> tuple[str, str, bool]:
     """The text, its encoding, and whether that is a guess."""
+    if wanted and wanted not in ENCODINGS:
+        raise InvalidQuestion(
+            f"“{wanted}” is no encoding that is known here.",
+            next_step=f"Known ones are {', '.join(ENCODINGS)}.",
+        )
     tried = [wanted] if wanted else _candidates(data)
     for encoding in tried:
         try:
@@ -191,6 +196,12 @@ def _cells_slowly(
             lines.append(start)
     except csv.Error as error:
         raise UnreadableFile(f"{name}, line {reader.line_num}: {error}.", kept=KEPT) from error
+    if text.count('"') % 2 and rows and any("\n" in cell for cell in rows[-1]):
+        raise UnreadableFile(
+            f"{name}, line {lines[-1]}: a quotation mark opens a cell and is never closed.",
+            kept=KEPT,
+            next_step="Close it, or remove it: everything below would be one cell.",
+        )
     frame = pl.DataFrame(rows, schema=dict.fromkeys(names, pl.String), orient="row")
     return trimmed(frame), np.array(lines, np.int64)
 
