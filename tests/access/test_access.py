@@ -106,6 +106,7 @@ TABLE = [
     ("POST", "/api/remembered/999/forget", None, 401, 403, 404),
     ("GET", "/api/scales", None, 401, 403, 200),
     ("POST", "/api/grid", GRID, 401, 403, 422),
+    ("GET", "/api/bundle", None, 401, 403, 200),
     ("POST", "/api/grid/file", GRID, 401, 403, 422),
     ("POST", "/api/grid/typed", {"spec": GRID, "title": "x", "rows": []}, 401, 403, 422),
     ("POST", "/api/batches/999/undo", None, 401, 403, 404),

@@ -12,6 +12,7 @@ from bridge_chart.access.audit import note
 from bridge_chart.api.context import actor, as_json, instance, rule
 from bridge_chart.intake.drafts import draft_of, save_source
 from bridge_chart.intake.grid import MOST_STUDENTS, grid_of, typed
+from bridge_chart.output.bundle import to_bundle
 from bridge_chart.output.grid import to_csv, to_xlsx
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms.errors import InvalidQuestion
@@ -65,6 +66,19 @@ def post_grid_file(body: GridFileBody) -> Response:
         "Cache-Control": "no-store",
     }
     return Response(data, mimetype=kind, headers=headers)
+
+
+@api.get("/bundle", operation_id="bundle")
+@rule("intake")
+def get_bundle() -> Response:
+    """The rosters of today and all scores as a OneRoster 1.2 CSV bundle; noted in the audit."""
+    here = instance()
+    made = to_bundle(snapshot_of(here.engine, here.settings.snapshots))
+    note(here.engine, actor(), "export", {"bundle": made.lines})
+    headers = {
+        "Content-Disposition": 'attachment; filename="oneroster.zip"', "Cache-Control": "no-store",
+    }  # fmt: skip
+    return Response(made.data, mimetype="application/zip", headers=headers)
 
 
 @api.post("/grid/typed", responses={201: TypedDraft}, operation_id="typedGrid")

@@ -16,7 +16,7 @@ from bridge_chart.cli.instance import open_instance
 from bridge_chart.intake.columns import TABLES
 from bridge_chart.intake.drafts import save_source
 from bridge_chart.intake.keep import Kept, Plan, examine, keep
-from bridge_chart.intake.reading.archive import files_in
+from bridge_chart.intake.reading.archive import tables_in
 from bridge_chart.intake.reading.read import read_sheet
 from bridge_chart.intake.reading.sheet import Sheet
 from bridge_chart.intake.settings import IntakeSettings
@@ -132,7 +132,8 @@ def report(shown: Examination) -> list[str]:
 def _run(kind: str, file: Path, said: IntakeSettings, strict: bool, dry_run: bool) -> None:
     """One file, or every table of an archive in turn; the first that stops ends it."""
     settings, engine = open_instance()
-    for name, data in files_in(file.name, file.read_bytes()):
+    for name, data, left in tables_in(file.name, file.read_bytes(), kind):
+        said = said.model_copy(update={"left_behind": left})
         if dry_run:
             sheet, snapshot = read_sheet(name, data, said), snapshot_of(engine, settings.snapshots)
             plan = examine(kind, sheet, said, snapshot, dt.date.today())

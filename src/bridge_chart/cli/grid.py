@@ -1,4 +1,4 @@
-"""`grid`: students by results as a file, to be filled and brought in again."""
+"""`grid`: students by results as a file to fill; `bundle`: everything, for another program."""
 
 from __future__ import annotations
 
@@ -12,10 +12,25 @@ from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.access.audit import note
 from bridge_chart.cli.instance import open_instance
 from bridge_chart.intake.grid import grid_of
+from bridge_chart.output.bundle import to_bundle
 from bridge_chart.output.grid import to_csv, to_xlsx
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.grid import GridSpec
+
+
+@click.command("bundle")
+@click.argument("out", type=click.Path(dir_okay=False, path_type=Path))
+def bundle(out: Path) -> None:
+    """Write the rosters of today and all scores to OUT as a OneRoster 1.2 CSV bundle."""
+    settings, engine = open_instance()
+    made = to_bundle(snapshot_of(engine, settings.snapshots))
+    note(engine, OPERATOR, "export", {"bundle": made.lines})
+    out.write_bytes(made.data)
+    for name, lines in made.lines.items():
+        click.echo(f"{name}.csv: {lines:,}")
+    for left in made.left_behind:
+        click.echo(f"left behind: {left}")
 
 
 @click.command("grid")

@@ -16,7 +16,7 @@ import sqlalchemy as sa
 from bridge_chart.intake.columns import understand
 from bridge_chart.intake.match import known_names
 from bridge_chart.intake.memory import like_before
-from bridge_chart.intake.reading.archive import files_in
+from bridge_chart.intake.reading.archive import tables_in
 from bridge_chart.intake.reading.read import SHAPES_READING, read_sheet
 from bridge_chart.intake.reading.sheet import Sheet
 from bridge_chart.intake.settings import IntakeSettings
@@ -49,15 +49,24 @@ def new_drafts(
 ) -> list[Draft]:
     """A draft of the file, or of every table in an archive: all of them or, where one cannot be
     read, none (UnreadableFile). Without settings those of the last file of its shape hold."""
-    told = [(part, held, _said(engine, kind, part, held, settings))
-            for part, held in files_in(name, data)]  # fmt: skip
+    told = [
+        (part, held, _said(engine, kind, part, held, settings, left))
+        for part, held, left in tables_in(name, data, kind)
+    ]
     return [_new_draft(engine, actor, kind, *one) for one in told]
 
 
 def _said(
-    engine: sa.Engine, kind: str, name: str, data: bytes, settings: IntakeSettings
+    engine: sa.Engine,
+    kind: str,
+    name: str,
+    data: bytes,
+    settings: IntakeSettings,
+    left_behind: list[str],
 ) -> IntakeSettings:
     """What is said of a new file; UnreadableFile where it then cannot be read."""
+    if left_behind:
+        settings = settings.model_copy(update={"left_behind": left_behind})
     if settings != IntakeSettings():
         read_sheet(name, data, settings)
         return settings

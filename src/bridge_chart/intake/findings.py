@@ -113,6 +113,11 @@ class Findings:
             self.add(key, "stop", title, detail, rows, [SET_ASIDE])
             self.put_aside(rows, title.split(" ", 1)[1])
 
+    def left_behind(self, told: Sequence[str]) -> None:
+        """What the file's maker put beside the table and that has no place here."""
+        title = f"{count(len(told), 'thing')} of the bundle left behind"
+        self.add("left_behind", "ask", title, "; ".join(told)[:1000], [], n=len(told))
+
     def copies(self, rows: Sequence[int]) -> None:
         if len(rows):
             title = f"{count(len(rows), 'row')} exactly like another"

@@ -52,6 +52,8 @@ def examine(
 ) -> Plan:
     """What a file says and what keeping it would do. Its token names exactly this outcome."""
     found = Findings(sheet, settings.decisions, unattended)
+    if settings.left_behind:
+        found.left_behind(settings.left_behind)
     plan: Plan
     if kind in TABLES:
         plan = examine_table(kind, sheet, settings, snapshot, found)

@@ -520,6 +520,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bundle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rosters of today and all scores as a OneRoster 1.2 CSV bundle; noted in the audit. */
+        get: operations["bundle"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/grid/typed": {
         parameters: {
             query?: never;
@@ -2707,7 +2724,8 @@ export interface components {
          * IntakeSettings
          * @description Everything that shapes how a file is understood. Empty = guessed, and said so. `like`: the
          *     kept file of the same shape whose columns were taken over; `lines`: only these lines of the
-         *     file, `settles`: the batch that had set them aside.
+         *     file, `settles`: the batch that had set them aside; `left_behind`: what a bundle held and this
+         *     table does not.
          */
         IntakeSettings: {
             /**
@@ -2765,6 +2783,8 @@ export interface components {
             decisions?: {
                 [key: string]: string;
             };
+            /** Left Behind */
+            left_behind?: string[];
             /** Lines */
             lines?: number[];
             /**
@@ -4256,6 +4276,26 @@ export interface operations {
                 "application/json": components["schemas"]["GridFileBody"];
             };
         };
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    bundle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Unprocessable Entity */
             422: {

@@ -41,6 +41,7 @@ export function StartToNow({ answer, open }: Props) {
 					))}
 				</ul>
 			)}
+			{/* biome-ignore lint/a11y/useSemanticElements: a drawing is no fieldset, and its marks can be reached */}
 			<svg width={width} height={HEIGHT} role="group" aria-label={`${figure(body.n, 0)} students`}>
 				<YGrid ticks={layout.yTicks} left={layout.left} right={layout.right} />
 				<XTicks ticks={layout.xTicks} bottom={layout.bottom} />

@@ -6,6 +6,7 @@ import io
 import zipfile
 from pathlib import PurePosixPath
 
+from bridge_chart.intake.reading.bundle import is_bundle, table_of
 from bridge_chart.intake.reading.sheet import KEPT
 from bridge_chart.intake.reading.workbook import refuse_bomb
 from bridge_chart.terms.errors import UnreadableFile
@@ -13,6 +14,16 @@ from bridge_chart.terms.errors import UnreadableFile
 WORKBOOK_PARTS = ("[Content_Types].xml", "mimetype", "xl/workbook.xml", "content.xml")
 READABLE = (".csv", ".txt", ".tsv", ".xlsx", ".xlsm", ".xls", ".ods", ".parquet")
 MOST_FILES = 200
+
+
+def tables_in(name: str, data: bytes, kind: str) -> list[tuple[str, bytes, list[str]]]:
+    """The tables of a file or archive by name, each with what was left behind of it. A OneRoster
+    bundle gives one: its roster, or its results."""
+    if data[:4] == b"PK\x03\x04" and is_bundle(data):
+        refuse_bomb(name, data)
+        made = table_of(name, data, kind)
+        return [(f"{PurePosixPath(name).stem} {kind}.csv", made.data, made.left_behind)]
+    return [(part, held, []) for part, held in files_in(name, data)]
 
 
 def files_in(name: str, data: bytes) -> list[tuple[str, bytes]]:

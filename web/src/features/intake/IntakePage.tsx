@@ -27,7 +27,7 @@ export function IntakePage() {
 					help="A row per student and test, or a column per subject."
 				/>
 				<TableDrop />
-				<h2 className="mb-1 font-bold">By hand</h2>
+				<h2 className="mb-1 font-bold">By hand, and out</h2>
 				<ul className="mb-4">
 					<li>
 						<Link to="/intake/grid" className="font-semibold text-ahead hover:underline">
@@ -40,6 +40,14 @@ export function IntakePage() {
 							A scale of grades or levels
 						</Link>
 						<span className="block text-muted">Order, points, pass line, cut scores.</span>
+					</li>
+					<li className="mt-1">
+						<a href="/api/bundle" download className="font-semibold text-ahead hover:underline">
+							Everything, for another program
+						</a>
+						<span className="block text-muted">
+							A OneRoster bundle: rosters of today, all scores.
+						</span>
 					</li>
 				</ul>
 				<Waiters />
