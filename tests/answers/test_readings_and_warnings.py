@@ -177,3 +177,16 @@ def test_a_start_that_is_the_same_for_all_expects_nothing(place: Place, expect: 
     assert answer.coverage[0].counted == 0
     assert {m.reason: m.n for m in answer.coverage[0].missing} == {"no_yardstick": 40}
     assert answer.method.facts["year_levels"] == []
+
+
+@pytest.mark.parametrize("split", ["Meal support", "Sex", "Learning plan"])
+def test_a_gap_of_shares_is_said_with_its_own_interval(demo: Place, split: str) -> None:
+    """The size that is said lies in the interval beside it, whichever group is named first."""
+    answer = demo.ask({"what": [MATHS], "show": "levels", "split": [{"characteristic": split}]})
+    said = [r.text for r in answer.readings if "percentage points" in r.text]
+    assert said
+    for text in said:
+        found = re.search(r"(\d+) percentage points.*interval (−?\d+) to (−?\d+)", text)
+        assert found, text
+        size, low, high = (int(part.replace("−", "-")) for part in found.groups())
+        assert low <= size <= high, text

@@ -7,11 +7,12 @@ import numpy as np
 from bridge_chart.answers.quantities import HALVES
 from bridge_chart.answers.rows import Slice
 from bridge_chart.answers.view import View
+from bridge_chart.core.estimate import Estimate
 from bridge_chart.core.gaps.shares import newcombe, newcombe_paired, share_of_level_gap_warning
 from bridge_chart.core.trust.discoveries import discoveries
 from bridge_chart.core.trust.verdicts import FEWEST_FOR_VERDICT
 from bridge_chart.terms.answer import LevelsBody, LevelsRow, Method, Reading
-from bridge_chart.terms.wording import count, listed
+from bridge_chart.terms.wording import count, interval, listed
 
 
 def percent(share: float) -> str:
@@ -92,7 +93,7 @@ def _paired(parts: list[Slice], body: LevelsBody) -> list[Reading]:
             int(np.sum(b & a)), int(np.sum(b & ~a)), int(np.sum(~b & a)), int(np.sum(~b & ~a))
         )
         names = (body.rows[0].label.lower(), row.label.lower())
-        between = f"95% interval {100 * gap.low:.0f} to {100 * gap.high:.0f}".replace("-", "−")
+        between = _between(gap)
         of = f"{count(int(both.sum()), 'student')} with both"
         size = f"{abs(100 * gap.value):.0f} percentage points"
         if gap.low > 0 or gap.high < 0:
@@ -160,6 +161,13 @@ def _apart(told: list[LevelsRow], dimension: str) -> list[Reading]:
     return said
 
 
+def _between(gap: Estimate) -> str:
+    """The interval of the gap as it is said: the larger share minus the smaller."""
+    side = 100.0 if gap.value > 0 else -100.0
+    low, high = sorted((side * gap.low, side * gap.high))
+    return f"95% interval {interval(low, high, 0)}"
+
+
 def _gap(told: list[LevelsRow]) -> list[Reading]:
     """Two groups: the gap at the pass line, and whether another cut would turn it."""
     first, second = told
@@ -170,7 +178,7 @@ def _gap(told: list[LevelsRow]) -> list[Reading]:
     high, low = (first, second) if gap.value > 0 else (second, first)
     told_apart = enough and (gap.low > 0 or gap.high < 0)
     size = f"{abs(100 * gap.value):.0f} percentage points"
-    between = f"95% interval {100 * gap.low:.0f} to {100 * gap.high:.0f}".replace("-", "−")
+    between = _between(gap)
     if told_apart:
         text = f"{high.label} passed more often than {low.label}: {size} apart ({between})."
     else:
