@@ -9,6 +9,7 @@ from python_calamine import CalamineWorkbook
 from tests.support import Place
 
 from bridge_chart.intake.grid import grid_of, typed
+from bridge_chart.intake.headings import Known, read_heading
 from bridge_chart.output.grid import to_csv, to_xlsx
 from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.grid import Grid, GridColumn, GridRow, GridSpec
@@ -46,7 +47,7 @@ def test_the_grid_shows_what_is_kept(tarn: Place) -> None:
     grid = made(tarn)
     assert [row.number for row in grid.rows] == [f"{n:04d}" for n in range(1, 7)]
     assert grid.rows[0].cells == ["10", "C"]
-    assert grid.headers[0] == "Maths, spring 2026, Spring survey (raw mark)"
+    assert grid.headers[0] == "Spring survey: Maths, spring 2026 (raw mark)"
     assert grid.allowed[1].steps == ["C", "B", "A"]
 
 
@@ -105,4 +106,17 @@ def test_what_is_typed_comes_in_as_a_file(tarn: Place) -> None:
 
 def test_a_header_comes_apart_as_it_was_put_together() -> None:
     column = GridColumn(test="T", sitting="s", role="target", kind="floor")
-    assert column.header == "s, T (floor target)"
+    assert column.header == "T: s (floor target)"
+    told = read_heading(column.header, Known())
+    assert (told.role, told.about.test, told.about.sitting) == ("target:floor", "T", "s")
+    assert told.known
+
+
+def test_a_grid_of_a_new_test_comes_back_filled(tarn: Place) -> None:
+    grid = made(tarn, {"test": "Mock", "subject": "Art", "sitting": "June", "role": "percent"})
+    empty = tarn.look("results", to_csv(grid), name="grid.csv")
+    assert (empty.examination.rows_kept, empty.examination.rows_set_aside) == (0, 0)
+    grid.rows[1].cells = ["85"]
+    plan = tarn.look("results", to_xlsx(grid), name="grid.xlsx")
+    assert [(s.test, s.subject, s.name) for s in plan.sittings] == [("Mock", "Art", "June")]
+    assert plan.examination.rows_kept == 1

@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 import polars as pl
 
 from bridge_chart.intake.settings import About
+from bridge_chart.terms.grid import OWN, WORDS
 
 KINDS = {
     "score:scaled": r"scaled? ?scores?|scaled|standardi[sz]ed( scores?)?|ss",
@@ -67,6 +68,9 @@ def read_heading(header: str, known: Known) -> Heading:
     >>> read_heading("English floor target", Known(("English",))).role
     'target:floor'
     """
+    own = re.match(OWN, header)
+    if own:
+        return _of_grid(own)
     text = re.sub(r"[_–—:|·,;()\[\]]+|\s-\s", " ", header)
     text = re.sub(r"\s+", " ", text).strip()
     test, text = _take(text, known.tests, None)
@@ -81,6 +85,17 @@ def read_heading(header: str, known: Known) -> Heading:
     subject = same.get(rest.casefold(), rest)
     about = About(test=test, subject=subject, sitting=sitting)
     return Heading(role, about, not rest or rest.casefold() in same, rest)
+
+
+def _of_grid(own: re.Match[str]) -> Heading:
+    """A column of a grid that went out from here: its name says all of it."""
+    role = next(role for role, words in WORDS.items() if words == own["words"])
+    if role == "target" and own["kind"]:
+        role = f"target:{own['kind']}"
+    plain = role if role.startswith(("target", "predicted")) else f"score:{role}"
+    subject = own["subject"] or ""
+    about = About(test=own["test"], subject=subject, sitting=own["sitting"])
+    return Heading(plain, about, True, subject)
 
 
 def _take(text: str, names: Iterable[str], pattern: str | None) -> tuple[str, str]:

@@ -9,7 +9,7 @@ import sqlalchemy as sa
 
 from bridge_chart.access.audit import note
 from bridge_chart.intake.drafts import Draft, draft_of, sheet_of
-from bridge_chart.intake.settings import IntakeSettings
+from bridge_chart.intake.settings import About, IntakeSettings
 from bridge_chart.store import tables as t
 from bridge_chart.store.database import lock_for_keeping
 from bridge_chart.store.settings import Settings
@@ -44,7 +44,7 @@ def settle(engine: sa.Engine, actor: Actor, batch_id: int) -> Draft:
     query = (
         sa.select(
             t.batch.c.kind, t.batch.c.settings, t.batch.c.source_id, t.source.c.name,
-            t.batch.c.academic_year, t.batch.c.effective_date,
+            t.batch.c.academic_year, t.batch.c.effective_date, t.batch.c.columns,
         )
         .join(t.source)
         .where(t.batch.c.id == batch_id)
@@ -58,7 +58,18 @@ def settle(engine: sa.Engine, actor: Actor, batch_id: int) -> Draft:
         raise NotFound("No row of this file is set aside any more.", next_step=NOT_FOUND)
     said = IntakeSettings.model_validate(batch["settings"])
     open_again = {k: v for k, v in said.decisions.items() if v != "set_aside"}
-    told = {"lines": lines, "settles": batch_id, "decisions": open_again, "like": ""}
+    # A few rows say little about their columns: they are what the whole file's were.
+    place = {f"#{c['index'] + 1}": c for c in batch["columns"]}
+    columns = {name: c["role"] for name, c in place.items()}
+    about = {name: About.model_validate(c["about"]) for name, c in place.items() if c.get("about")}
+    told = {
+        "columns": columns,
+        "about": about,
+        "lines": lines,
+        "settles": batch_id,
+        "decisions": open_again,
+        "like": "",
+    }
     if batch["kind"] == "roster":
         told |= {"academic_year": batch["academic_year"], "as_of": batch["effective_date"]}
     said = said.model_copy(update=told)

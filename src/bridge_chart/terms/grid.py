@@ -10,6 +10,11 @@ from pydantic import BaseModel, ConfigDict, Field
 Role = Literal["raw", "percent", "scaled", "level", "grade", "predicted", "target"]
 WORDS = {"raw": "raw mark", "percent": "percent", "scaled": "scaled score", "level": "level",
          "grade": "grade", "predicted": "predicted", "target": "target"}  # fmt: skip
+OWN = (
+    r"^(?P<test>.+?): (?:(?P<subject>.+), )?(?P<sitting>[^,]+) "
+    r"\((?:(?P<kind>.+) )?(?P<words>" + "|".join(WORDS.values()) + r")\)$"
+)
+"""How the names of a grid's columns are put together."""
 MOST_COLUMNS = 60
 NUMBER, NAME = "Student number", "Name"
 
@@ -28,9 +33,9 @@ class GridColumn(BaseModel):
 
     @property
     def header(self) -> str:
-        """The column's name, which the intake takes apart again."""
-        about = ", ".join(part for part in (self.subject, self.sitting, self.test) if part)
-        return f"{about} ({f'{self.kind} {WORDS[self.role]}'.strip()})"
+        """The column's name, which the intake takes apart again (`OWN`)."""
+        about = ", ".join(part for part in (self.subject, self.sitting) if part)
+        return f"{self.test}: {about} ({f'{self.kind} {WORDS[self.role]}'.strip()})"
 
 
 class GridSpec(BaseModel):
