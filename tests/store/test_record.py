@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+
 import numpy as np
 import pytest
 import sqlalchemy as sa
@@ -9,6 +11,7 @@ from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
 from tests.support import Place, roster
 
+from bridge_chart.store import snapshot_build
 from bridge_chart.store.bulk import copy_in, days, read_out
 from bridge_chart.store.database import migrate
 from bridge_chart.store.snapshot_build import prune
@@ -74,3 +77,16 @@ def test_what_another_process_pruned_is_built_again(place: Place) -> None:
     shown = place.ask({**question, "show": "students"}).body.columns
     assert next(c.values for c in shown if c.key == "score") == [5.0]
     assert place.ask({**question, "version": None}).resolved.version == 3
+
+
+def test_a_snapshot_of_an_older_form_is_written_anew(place: Place) -> None:
+    """An instance that was kept by an earlier program opens with this one."""
+    place.bring("roster", "No,School\n001,Tarn\n", academic_year="2025-26")
+    path = place.settings.snapshots / f"v{place.snapshot.version}.json"
+    old = json.loads(path.read_text(encoding="utf-8"))
+    for key in ("form", "aliases", "birth_days"):
+        del old[key]
+    path.write_text(json.dumps(old), encoding="utf-8")
+    snapshot_build._loaded.clear()
+    assert place.snapshot.aliases == {}
+    assert len(place.snapshot.birth_days) == 1

@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from bridge_chart.access.audit import note
 from bridge_chart.api.context import actor, as_json, instance, rule
+from bridge_chart.api.kept import OpenedDraft
 from bridge_chart.intake.drafts import draft_of, save_source
 from bridge_chart.intake.grid import MOST_STUDENTS, grid_of, typed
 from bridge_chart.output.bundle import to_bundle
@@ -34,10 +35,6 @@ class TypedBody(BaseModel):
     spec: GridSpec
     title: str = Field(min_length=1, max_length=200)
     rows: list[GridRow] = Field(max_length=MOST_STUDENTS)
-
-
-class TypedDraft(BaseModel):
-    draft_id: str
 
 
 def _grid(spec: GridSpec) -> Grid:
@@ -81,7 +78,7 @@ def get_bundle() -> Response:
     return Response(made.data, mimetype="application/zip", headers=headers)
 
 
-@api.post("/grid/typed", responses={201: TypedDraft}, operation_id="typedGrid")
+@api.post("/grid/typed", responses={201: OpenedDraft}, operation_id="typedGrid")
 @rule("intake")
 def post_typed(body: TypedBody) -> Response:
     """What was typed, as a draft like any file's; nothing is kept yet."""
@@ -91,4 +88,4 @@ def post_typed(body: TypedBody) -> Response:
     file = typed(body.spec, body.title, body.rows)
     source = save_source(engine, file.name, file.data)
     draft = draft_of(engine, actor(), "results", file.name, source, file.said)
-    return as_json(TypedDraft(draft_id=draft.id), 201)
+    return as_json(OpenedDraft(draft_id=draft.id), 201)

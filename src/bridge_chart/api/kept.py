@@ -124,8 +124,8 @@ class RememberedPath(BaseModel):
     alias_id: int
 
 
-class SettleBody(BaseModel):
-    """The draft that was opened for the rows."""
+class OpenedDraft(BaseModel):
+    """A draft that was opened."""
 
     draft_id: str
 
@@ -147,8 +147,10 @@ def get_batches() -> Response:
 @api.get("/batches/<int:batch_id>/aside", responses={200: AsideRows}, operation_id="asideRows")
 @rule("history")
 def get_aside(path: BatchPath) -> Response:
-    """Rows of a batch that were set aside."""
-    rows = kept_files.set_aside_rows(instance().engine, path.batch_id)
+    """Rows of a batch that were set aside; noted in the audit."""
+    engine = instance().engine
+    rows = kept_files.set_aside_rows(engine, path.batch_id)
+    note(engine, actor(), "open_aside", {"batch": path.batch_id, "rows": len(rows)})
     return as_json(AsideRows(rows=[AsideRow.model_validate(row) for row in rows]))
 
 
@@ -183,12 +185,12 @@ def get_consequences(path: BatchPath) -> Response:
     return as_json(Consequences(sentences=consequences(instance().engine, path.batch_id)))
 
 
-@api.post("/batches/<int:batch_id>/settle", responses={201: SettleBody}, operation_id="settle")
+@api.post("/batches/<int:batch_id>/settle", responses={201: OpenedDraft}, operation_id="settle")
 @rule("intake")
 def post_settle(path: BatchPath) -> Response:
     """Open the rows that a kept file set aside as a draft of their own."""
     draft = kept_files.settle(instance().engine, actor(), path.batch_id)
-    return as_json(SettleBody(draft_id=draft.id), 201)
+    return as_json(OpenedDraft(draft_id=draft.id), 201)
 
 
 @api.get("/batches/<int:batch_id>/lines", responses={200: FileRows}, operation_id="fileLines")

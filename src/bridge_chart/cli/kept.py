@@ -8,6 +8,7 @@ import click
 import orjson
 
 from bridge_chart.access.accounts import OPERATOR
+from bridge_chart.access.audit import note
 from bridge_chart.cli.bring_in import FILE, report_kept, settings_from
 from bridge_chart.cli.instance import open_instance
 from bridge_chart.intake import kept_files
@@ -60,7 +61,10 @@ def put_back(batch: int) -> None:
 @click.argument("batch", type=int)
 def aside(batch: int) -> None:
     """The rows of a kept file that are set aside."""
-    for row in kept_files.set_aside_rows(open_instance()[1], batch):
+    engine = open_instance()[1]
+    rows = kept_files.set_aside_rows(engine, batch)
+    note(engine, OPERATOR, "open_aside", {"batch": batch, "rows": len(rows)})
+    for row in rows:
         cells = "; ".join(f"{name}: {cell}" for name, cell in row["cells"])
         click.echo(f"line {row['row']}  {row['reason']}  {cells}")
 
@@ -87,7 +91,9 @@ def settle(batch: int, mapping: Path | None) -> None:
 @click.argument("line", type=int, nargs=-1, required=True)
 def lines(batch: int, line: tuple[int, ...]) -> None:
     """Lines of a kept file as the file has them."""
-    headers, rows = kept_files.file_lines(open_instance()[1], batch, list(line))
+    engine = open_instance()[1]
+    headers, rows = kept_files.file_lines(engine, batch, list(line))
+    note(engine, OPERATOR, "open_lines", {"batch": batch, "lines": len(rows)})
     for number, cells in rows:
         told = "; ".join(f"{name}: {cell}" for name, cell in zip(headers, cells, strict=True))
         click.echo(f"line {number}  {told}")

@@ -147,7 +147,7 @@ class Matching:
                 Offer(
                     number=number, row=int(row), student=self.said[number] if yes else "",
                     name=self.people.label(place[self.said[number]]) if yes else "",
-                    why="you said so" if yes else "you said no", taken=yes,
+                    why="you said so" if yes else "you said no", settled=True,
                 )
             )  # fmt: skip
         self.found.add(

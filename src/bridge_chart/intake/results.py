@@ -28,7 +28,6 @@ from bridge_chart.terms.finding import Choice, ColumnInfo, DefaultUsed, Examinat
 from bridge_chart.terms.wording import agree, count
 
 SAID = "as you said"
-SAME_SHAPE = "a file with these columns was kept before"
 
 
 @dataclass(frozen=True)
@@ -98,10 +97,7 @@ class _ResultsExamination:
         self.sheet, self.columns = self.long.sheet, self.long.columns
         self.found = found
         self.found.lines = self.sheet.lines
-        self.defaults: list[DefaultUsed] = []
-        if settings.like:
-            used = DefaultUsed(key="columns", value=f"as in {settings.like}", why=SAME_SHAPE)
-            self.defaults.append(used)
+        self.defaults: list[DefaultUsed] = settings.taken_over()
         self.year = settings.year(snapshot.today or today)
         self.today = within_year(today, self.year)
 

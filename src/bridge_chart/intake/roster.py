@@ -30,7 +30,6 @@ from bridge_chart.terms.finding import (
 )
 from bridge_chart.terms.wording import count
 
-SAME_SHAPE = "a file with these columns was kept before"
 TEXTS = ("given_name", "family_name", "full_name", "school", "class", "teacher", "course")
 
 
@@ -304,10 +303,7 @@ class _RosterExamination:
         return f"on roll in {self.year}", int(np.count_nonzero(roll.school >= 0))
 
     def _defaults(self, covers: list[str]) -> list[DefaultUsed]:
-        used = []
-        if self.settings.like:
-            as_in = f"as in {self.settings.like}"
-            used.append(DefaultUsed(key="columns", value=as_in, why=SAME_SHAPE))
+        used = self.settings.taken_over()
         if not self.settings.academic_year:
             used.append(DefaultUsed(key="academic_year", value=self.year, why="not given"))
         if not self.settings.as_of:

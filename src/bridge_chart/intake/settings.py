@@ -8,6 +8,7 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from bridge_chart.terms.calendar import school_year_of, year_bounds
+from bridge_chart.terms.finding import DefaultUsed
 
 
 class HowToRead(BaseModel):
@@ -61,6 +62,13 @@ class IntakeSettings(BaseModel):
     lines: list[int] = Field(default_factory=list)
     settles: int | None = None
     like: str = Field(default="", max_length=300)
+
+    def taken_over(self) -> list[DefaultUsed]:
+        """What was assumed because a file of the same shape was kept before."""
+        if not self.like:
+            return []
+        why = "a file with these columns was kept before"
+        return [DefaultUsed(key="columns", value=f"as in {self.like}", why=why)]
 
     def year(self, today: dt.date) -> str:
         """The school year meant; the one that `today` lies in if none is given."""

@@ -21,14 +21,15 @@ class Choice(Value):
 
 class Offer(Value):
     """A number of the file and the one student whom it is likely to mean, with the evidence.
-    `student`: that student's own number; `row`: a line of the file; `taken`: accepted alone."""
+    `student`: that student's own number; `row`: a line of the file; `settled`: accepted or refused
+    by a person, who can take it back."""
 
     number: str
     row: int
     student: str
     name: str
     why: str
-    taken: bool = False
+    settled: bool = False
 
 
 class Finding(Value):

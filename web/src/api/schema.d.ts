@@ -323,7 +323,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Rows of a batch that were set aside. */
+        /** Rows of a batch that were set aside; noted in the audit. */
         get: operations["asideRows"];
         put?: never;
         post?: never;
@@ -2801,7 +2801,8 @@ export interface components {
         /**
          * Offer
          * @description A number of the file and the one student whom it is likely to mean, with the evidence.
-         *     `student`: that student's own number; `row`: a line of the file; `taken`: accepted alone.
+         *     `student`: that student's own number; `row`: a line of the file; `settled`: accepted or refused
+         *     by a person, who can take it back.
          */
         Offer: {
             /** Number */
@@ -2815,10 +2816,10 @@ export interface components {
             /** Why */
             why: string;
             /**
-             * Taken
+             * Settled
              * @default false
              */
-            taken: boolean;
+            settled: boolean;
         };
         /**
          * Picture
@@ -2970,10 +2971,10 @@ export interface components {
             sentences: string[];
         };
         /**
-         * SettleBody
-         * @description The draft that was opened for the rows.
+         * OpenedDraft
+         * @description A draft that was opened.
          */
-        SettleBody: {
+        OpenedDraft: {
             /** Draft Id */
             draft_id: string;
         };
@@ -3167,11 +3168,6 @@ export interface components {
              * @enum {string}
              */
             format: "xlsx" | "csv";
-        };
-        /** TypedDraft */
-        TypedDraft: {
-            /** Draft Id */
-            draft_id: string;
         };
         /**
          * TypedBody
@@ -4073,7 +4069,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SettleBody"];
+                    "application/json": components["schemas"]["OpenedDraft"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4327,7 +4323,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TypedDraft"];
+                    "application/json": components["schemas"]["OpenedDraft"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -80,7 +80,11 @@ export function DraftPage() {
 						<Columns
 							state={state}
 							busy={change.isPending}
-							save={(settings) => change.mutate(settings)}
+							save={(settings) => {
+								// Saying the last needed column must not take the page away from who says more.
+								if (!step) void navigate({ to: ".", search: { step: "columns" }, replace: true });
+								change.mutate(settings);
+							}}
 						/>
 					) : (
 						<>

@@ -16,6 +16,7 @@ export function IntakePage() {
 					Nothing is kept before you have seen what would be. CSV of any usual encoding, Excel and
 					OpenDocument workbooks, Parquet, or a ZIP of several.
 				</p>
+				<Waiters />
 				<Drop
 					kind="roster"
 					title="A roster"
@@ -50,7 +51,6 @@ export function IntakePage() {
 						</span>
 					</li>
 				</ul>
-				<Waiters />
 			</section>
 			<History />
 		</div>
@@ -180,7 +180,7 @@ function Waiters() {
 	return (
 		<>
 			<h2 className="mb-1 font-bold">Waiting to be kept</h2>
-			<ul>
+			<ul className="mb-4">
 				{waiting.data.drafts.map((draft) => (
 					<li
 						key={draft.id}

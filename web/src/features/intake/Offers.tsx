@@ -52,9 +52,8 @@ export function Offers({ offers, say }: Props) {
 }
 
 function Buttons({ offer, say }: { offer: Schemas["Offer"]; say: Props["say"] }) {
-	const settled = offer.why.startsWith("you said");
 	const whom = `${offer.number} as ${offer.name || "nobody"}`;
-	if (settled)
+	if (offer.settled)
 		return (
 			<button
 				type="button"
