@@ -20,7 +20,7 @@ from bench.district import SPRINGS, Bench, say
 from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.intake import keep as keeping
 from bridge_chart.intake.drafts import save_source
-from bridge_chart.intake.keep import change_standing, examine, keep
+from bridge_chart.intake.keep import Origin, change_standing, examine, keep
 from bridge_chart.intake.reading.read import read_sheet
 from bridge_chart.intake.settings import IntakeSettings
 from bridge_chart.store.snapshot_build import snapshot_of
@@ -85,7 +85,9 @@ def _keep(bench: Bench, path: Path) -> tuple[float, float, int]:
         said, today = IntakeSettings(), dt.date(2026, 6, 1)
         plan = examine("results", sheet, said, snapshot, today, unattended=True)
         source = save_source(bench.engine, path.name, data)
-        kept = keep(bench.engine, bench.settings, OPERATOR, plan, sheet, said, source, today=today)
+        kept = keep(
+            bench.engine, bench.settings, OPERATOR, plan, sheet, said, Origin(source), today=today
+        )
         total = time.perf_counter() - start
     finally:
         keeping._refresh = refresh

@@ -15,7 +15,7 @@ from tests.support import TODAY, Place, roster
 
 from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.intake.drafts import save_source
-from bridge_chart.intake.keep import Plan, change_standing, keep
+from bridge_chart.intake.keep import Origin, Plan, change_standing, keep
 from bridge_chart.intake.reading.read import read_sheet
 from bridge_chart.intake.settings import IntakeSettings
 from bridge_chart.store.snapshot_build import build
@@ -112,7 +112,7 @@ def _plan(place: Place, text: str) -> tuple[Plan, int]:
 
 def _keep(place: Place, text: str, plan: Plan, source: int) -> None:
     sheet = read_sheet("file.csv", text.encode())
-    keep(place.engine, place.settings, OPERATOR, plan, sheet, IntakeSettings(), source,
+    keep(place.engine, place.settings, OPERATOR, plan, sheet, IntakeSettings(), Origin(source),
          token=plan.examination.token, today=TODAY)  # fmt: skip
 
 

@@ -14,7 +14,7 @@ from tests.support import PASSWORD, Place, roster, serving
 from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.intake import kept_files
 from bridge_chart.intake.drafts import new_drafts, sheet_of
-from bridge_chart.intake.keep import change_standing, examine, keep
+from bridge_chart.intake.keep import Origin, change_standing, examine, keep
 from bridge_chart.intake.memory import said_of
 from bridge_chart.intake.settings import IntakeSettings
 from bridge_chart.intake.undoing import consequences
@@ -33,13 +33,13 @@ def tarn(place: Place) -> Place:
 
 def settled(place: Place, batch: int, **decisions: str) -> int:
     """Settle a batch's rows with the decisions; the new batch."""
-    draft = kept_files.settle(place.engine, OPERATOR, batch)
+    draft = kept_files.settle(place.engine, place.settings, OPERATOR, batch)
     said = draft.settings.model_copy(update={"decisions": decisions})
     sheet = sheet_of(place.engine, draft.source_id, said)
     plan = examine(draft.kind, sheet, said, place.snapshot, said.date or place.snapshot.today)
     return keep(
-        place.engine, place.settings, OPERATOR, plan, sheet, said, draft.source_id,
-        today=place.snapshot.today, draft_id=draft.id,
+        place.engine, place.settings, OPERATOR, plan, sheet, said,
+        Origin(draft.source_id, draft.id), today=place.snapshot.today,
     ).batch_id  # fmt: skip
 
 
@@ -76,8 +76,8 @@ def test_settling_a_roster_moves_nobody_else(tarn: Place) -> None:
     tarn.bring("roster", text + ",Tarn,8\n", **YEAR, as_of="2026-01-10", covers=["Tarn"],
                decisions={"near_school:Trn": "same"})  # fmt: skip
     with pytest.raises(NotFound, match="no batch 99"):
-        kept_files.settle(tarn.engine, OPERATOR, 99)
-    draft = kept_files.settle(tarn.engine, OPERATOR, 2)
+        kept_files.settle(tarn.engine, tarn.settings, OPERATOR, 99)
+    draft = kept_files.settle(tarn.engine, tarn.settings, OPERATOR, 2)
     assert draft.settings.lines == [4]
     sheet = sheet_of(tarn.engine, draft.source_id, draft.settings)
     plan = examine("roster", sheet, draft.settings, tarn.snapshot, tarn.snapshot.today)
@@ -86,7 +86,7 @@ def test_settling_a_roster_moves_nobody_else(tarn: Place) -> None:
 
 def test_nothing_left_to_settle_is_said(tarn: Place) -> None:
     with pytest.raises(NotFound, match="No row of this file"):
-        kept_files.settle(tarn.engine, OPERATOR, 1)
+        kept_files.settle(tarn.engine, tarn.settings, OPERATOR, 1)
 
 
 def test_an_undo_says_what_rests_on_the_batch(tarn: Place) -> None:

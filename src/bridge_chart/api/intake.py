@@ -10,13 +10,13 @@ from flask_openapi3 import APIBlueprint, FileStorage
 from pydantic import BaseModel, ConfigDict, Field
 
 from bridge_chart.api.context import actor, as_json, instance, rule
-from bridge_chart.api.kept import FileRow, FileRows, KeptBody
+from bridge_chart.api.kept import FileRows, KeptBody
 from bridge_chart.intake import drafts
-from bridge_chart.intake.columns import role_choices
-from bridge_chart.intake.keep import examine, keep
+from bridge_chart.intake.keep import Origin, keep
 from bridge_chart.intake.settings import IntakeSettings
-from bridge_chart.store.snapshot_build import snapshot_of
-from bridge_chart.terms.errors import NotFound, UnreadableFile
+from bridge_chart.intake.understood import Problem, Understood, rows_of, understand_draft, unread
+from bridge_chart.intake.work import Work, begin, is_large, stop, work_of, work_on
+from bridge_chart.terms.errors import NotFound, Unsettled
 from bridge_chart.terms.finding import Choice, ColumnInfo, Examination, FileKind
 
 api = APIBlueprint("intake", __name__, url_prefix="/api")
@@ -38,17 +38,10 @@ class KeepBody(BaseModel):
     token: str
 
 
-class Problem(BaseModel):
-    """What has to be said before the file can be understood."""
-
-    message: str
-    next_step: str
-    missing_role: str | None
-
-
 class DraftState(BaseModel):
-    """A file on its way in. `examination` is null while `problem` stands; `came_with`: the other
-    files of the archive, which wait as drafts of their own."""
+    """A file on its way in. `examination` is null while `problem` stands, and of a large file while
+    nobody has looked into it; `work`: what a worker does with it, or why that failed; `came_with`:
+    the other files of the archive, which wait as drafts of their own."""
 
     id: str
     kind: FileKind
@@ -61,6 +54,7 @@ class DraftState(BaseModel):
     problem: Problem | None
     columns: list[ColumnInfo]
     roles: list[Choice]
+    work: Work | None = None
     came_with: list[str] = Field(default_factory=list)
 
 
@@ -69,10 +63,15 @@ class DraftItem(BaseModel):
     kind: str
     name: str
     at: dt.datetime
+    work: Work | None
 
 
 class DraftList(BaseModel):
     drafts: list[DraftItem]
+
+
+class WorkPath(BaseModel):
+    work_id: int
 
 
 class RowsQuery(BaseModel):
@@ -80,34 +79,30 @@ class RowsQuery(BaseModel):
 
 
 def state_of(draft: drafts.Draft) -> DraftState:
+    """The draft as it stands: a small file is examined now, of a large one what a worker found."""
     here = instance()
-    sheet = drafts.sheet_of(here.engine, draft.source_id, draft.settings)
-    snapshot = snapshot_of(here.engine, here.settings.snapshots)
-    examination, problem, columns = None, None, []
-    try:
-        examination = examine(
-            draft.kind, sheet, draft.settings, snapshot, dt.date.today()
-        ).examination
-        columns = examination.columns
-    except UnreadableFile as error:
-        problem = Problem(
-            message=error.message,
-            next_step=error.next_step,
-            missing_role=error.details.get("missing_role"),
-        )
-        columns = drafts.columns_of(draft, sheet, snapshot)
+    if not draft.large:
+        told, _, _ = understand_draft(here.engine, here.settings.snapshots, draft)
+        return _state(draft, told, None)
+    stored = drafts.understood_of(here.engine, draft)
+    told = Understood.model_validate(stored) if stored else unread(draft.kind)
+    return _state(draft, told, work_on(here.engine, [draft.id]).get(draft.id))
+
+
+def _state(draft: drafts.Draft, told: Understood, work: Work | None) -> DraftState:
     return DraftState(
         id=draft.id,
         kind=draft.kind,
         name=draft.name,
-        read_as=sheet.how.words,
-        header_line=sheet.how.header_line,
-        headers=sheet.how.header_lines,
+        read_as=told.read_as,
+        header_line=told.header_line,
+        headers=told.header_lines,
         settings=draft.settings,
-        examination=examination,
-        problem=problem,
-        columns=columns,
-        roles=role_choices(draft.kind),
+        examination=told.examination,
+        problem=told.problem,
+        columns=told.columns,
+        roles=told.roles,
+        work=work,
     )
 
 
@@ -115,8 +110,11 @@ def state_of(draft: drafts.Draft) -> DraftState:
 @rule("intake")
 def get_drafts() -> Response:
     """Files of mine that wait to be kept."""
-    waiting = drafts.list_drafts(instance().engine, actor())
-    return as_json(DraftList(drafts=[DraftItem.model_validate(item) for item in waiting]))
+    engine = instance().engine
+    waiting = drafts.list_drafts(engine, actor())
+    works = work_on(engine, [item["id"] for item in waiting])
+    items = [DraftItem(**item, work=works.get(item["id"])) for item in waiting]
+    return as_json(DraftList(drafts=items))
 
 
 @api.post("/drafts", responses={201: DraftState}, operation_id="newDraft")
@@ -125,7 +123,12 @@ def post_draft(form: NewDraftForm) -> Response:
     """Bring a file in, or an archive of several; nothing is kept yet."""
     name = (form.file.filename or "file.csv").replace("\\", "/").rsplit("/", 1)[-1][:200]
     data = form.file.read()
-    made = drafts.new_drafts(instance().engine, actor(), form.kind, name, data, IntakeSettings())
+    here = instance()
+    if is_large(here.settings, name, len(data)):
+        draft = drafts.unread_draft(here.engine, actor(), form.kind, name, data)
+        begin(here.engine, here.settings, actor(), draft, "examine", draft.settings)
+        return as_json(state_of(draft), 201)
+    made = drafts.new_drafts(here.engine, actor(), form.kind, name, data, IntakeSettings())
     others = [draft.name for draft in made[1:]]
     return as_json(state_of(made[0]).model_copy(update={"came_with": others}), 201)
 
@@ -141,10 +144,13 @@ def get_draft(path: DraftPath) -> Response:
 @rule("intake")
 def put_settings(path: DraftPath, body: IntakeSettings) -> Response:
     """Say what the file is: columns, year, dates, choices. Refused settings change nothing."""
-    engine = instance().engine
-    draft = drafts.open_draft(engine, actor(), path.draft_id)
+    here = instance()
+    draft = drafts.open_draft(here.engine, actor(), path.draft_id)
+    if draft.large:
+        begin(here.engine, here.settings, actor(), draft, "examine", body)
+        return as_json(state_of(draft), 202)
     state = state_of(replace(draft, settings=body))
-    drafts.change_draft(engine, draft, body)
+    drafts.change_draft(here.engine, draft, body)
     return as_json(state)
 
 
@@ -154,13 +160,17 @@ def get_rows(path: DraftPath, query: RowsQuery) -> Response:
     """The file's own rows that a finding speaks of."""
     here = instance()
     draft = drafts.open_draft(here.engine, actor(), path.draft_id)
-    shown = state_of(draft).examination
-    found = [f for f in shown.findings if f.key == query.finding] if shown else []
-    if not found:
+    stored = drafts.understood_of(here.engine, draft) if draft.large else None
+    if stored is not None:
+        told = Understood.model_validate(stored)
+        rows = told.rows.get(query.finding)
+    else:
+        told, sheet, _ = understand_draft(here.engine, here.settings.snapshots, draft)
+        findings = told.examination.findings if told.examination else []
+        rows = next((rows_of(sheet, f.rows) for f in findings if f.key == query.finding), None)
+    if rows is None:
         raise NotFound("There is no such finding any more.")
-    sheet = drafts.sheet_of(here.engine, draft.source_id, draft.settings)
-    rows = [FileRow(row=n, cells=cells) for n, cells in sheet.rows_at(found[0].rows)]
-    return as_json(FileRows(headers=list(sheet.headers), rows=rows))
+    return as_json(FileRows(headers=told.names, rows=rows))
 
 
 @api.delete("/drafts/<draft_id>", operation_id="dropDraft")
@@ -172,18 +182,38 @@ def delete_draft(path: DraftPath) -> Response:
     return as_json({"dropped": True})
 
 
-@api.post("/drafts/<draft_id>/keep", responses={200: KeptBody}, operation_id="keepDraft")
+@api.post("/drafts/<draft_id>/keep", responses={200: KeptBody, 202: Work}, operation_id="keepDraft")
 @rule("intake")
 def post_keep(path: DraftPath, body: KeepBody) -> Response:
-    """Keep the file, all or nothing."""
+    """Keep the file, all or nothing; a large one is kept by a worker, which the answer names."""
     here = instance()
     draft = drafts.open_draft(here.engine, actor(), path.draft_id)
-    sheet = drafts.sheet_of(here.engine, draft.source_id, draft.settings)
-    today = dt.date.today()
-    snapshot = snapshot_of(here.engine, here.settings.snapshots)
-    plan = examine(draft.kind, sheet, draft.settings, snapshot, today)
+    if draft.large:
+        settings = draft.settings
+        work = begin(here.engine, here.settings, actor(), draft, "keep", settings, body.token)
+        return as_json(work, 202)
+    _, sheet, plan = understand_draft(here.engine, here.settings.snapshots, draft)
+    if plan is None:
+        raise Unsettled(
+            "The file is not understood yet.", kept="Nothing was changed.",
+            next_step="Say what its columns are.",
+        )  # fmt: skip
     kept = keep(
-        here.engine, here.settings, actor(), plan, sheet, draft.settings, draft.source_id,
-        token=body.token, today=today, draft_id=draft.id,
+        here.engine, here.settings, actor(), plan, sheet, draft.settings,
+        Origin(draft.source_id, draft.id), token=body.token, today=dt.date.today(),
     )  # fmt: skip
     return as_json(KeptBody(batch_id=kept.batch_id, version=kept.version))
+
+
+@api.get("/work/<int:work_id>", responses={200: Work}, operation_id="readWork")
+@rule("intake")
+def get_work(path: WorkPath) -> Response:
+    """How far a piece of my work is."""
+    return as_json(work_of(instance().engine, actor(), path.work_id))
+
+
+@api.post("/work/<int:work_id>/stop", responses={200: Work}, operation_id="stopWork")
+@rule("intake")
+def post_stop(path: WorkPath) -> Response:
+    """Take work back that is under way; nothing of it stays."""
+    return as_json(stop(instance().engine, actor(), path.work_id))

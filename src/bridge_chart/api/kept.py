@@ -16,7 +16,9 @@ from bridge_chart.intake import kept_files
 from bridge_chart.intake.keep import change_standing
 from bridge_chart.intake.memory import said_of
 from bridge_chart.intake.settings import IntakeSettings
+from bridge_chart.intake.understood import FileRow
 from bridge_chart.intake.undoing import consequences
+from bridge_chart.intake.work import begin
 from bridge_chart.store.reference_tables import Scale
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.store.versions import history
@@ -62,11 +64,6 @@ class AsideRow(BaseModel):
 
 class AsideRows(BaseModel):
     rows: list[AsideRow]
-
-
-class FileRow(BaseModel):
-    row: int
-    cells: list[str]
 
 
 class FileRows(BaseModel):
@@ -189,7 +186,10 @@ def get_consequences(path: BatchPath) -> Response:
 @rule("intake")
 def post_settle(path: BatchPath) -> Response:
     """Open the rows that a kept file set aside as a draft of their own."""
-    draft = kept_files.settle(instance().engine, actor(), path.batch_id)
+    here = instance()
+    draft = kept_files.settle(here.engine, here.settings, actor(), path.batch_id)
+    if draft.large:
+        begin(here.engine, here.settings, actor(), draft, "examine", draft.settings)
     return as_json(OpenedDraft(draft_id=draft.id), 201)
 
 

@@ -13,9 +13,10 @@ from pydantic import ValidationError
 
 from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.cli.instance import open_instance
+from bridge_chart.cli.watching import watch
 from bridge_chart.intake.columns import TABLES
 from bridge_chart.intake.drafts import save_source
-from bridge_chart.intake.keep import Kept, Plan, examine, keep
+from bridge_chart.intake.keep import Kept, Origin, Plan, examine, keep
 from bridge_chart.intake.reading.archive import tables_in
 from bridge_chart.intake.reading.read import read_sheet
 from bridge_chart.intake.reading.sheet import Sheet
@@ -24,6 +25,7 @@ from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms.errors import InvalidQuestion, Unsettled
 from bridge_chart.terms.finding import Examination
+from bridge_chart.terms.progress import UNWATCHED, Progress
 
 
 def settings_from(mapping: Path | None, **given: Any) -> IntakeSettings:
@@ -55,10 +57,17 @@ def bring_in(
 ) -> tuple[Plan, Kept]:
     """Examine and keep a file. Rows that a person would have to settle are set aside, unless
     `strict`; a name near an existing one always stops."""
-    sheet = read_sheet(name, data, said)
-    plan = examined(settings, engine, kind, sheet, said, strict)
-    source = save_source(engine, name, data)
-    return plan, _keep(settings, engine, plan, sheet, said, source, strict)
+    watching = watch(settings, kind, len(data))
+    progress = watching or UNWATCHED
+    try:
+        progress.at("read")
+        sheet = read_sheet(name, data, said)
+        plan = examined(settings, engine, kind, sheet, said, strict, progress)
+        source = save_source(engine, name, data)
+        return plan, _keep(settings, engine, plan, sheet, said, source, strict, progress)
+    finally:
+        if watching is not None:
+            watching.end()
 
 
 def examined(
@@ -68,11 +77,12 @@ def examined(
     sheet: Sheet,
     said: IntakeSettings,
     strict: bool = False,
+    progress: Progress = UNWATCHED,
 ) -> Plan:
     """The plan of a file that can be kept unattended; Unsettled where it needs a person."""
     name, today = sheet.name, dt.date.today()
     snapshot = snapshot_of(engine, settings.snapshots)
-    plan = examine(kind, sheet, said, snapshot, today, unattended=not strict)
+    plan = examine(kind, sheet, said, snapshot, today, unattended=not strict, progress=progress)
     if strict and plan.examination.unsettled:
         raise Unsettled(
             f"{name}: {'; '.join(f.title for f in plan.examination.unsettled)}.",
@@ -94,12 +104,13 @@ def examined(
 
 def _keep(
     settings: Settings, engine: sa.Engine, plan: Plan, sheet: Sheet, said: IntakeSettings,
-    source: int, strict: bool,
+    source: int, strict: bool, progress: Progress = UNWATCHED,
 ) -> Kept:  # fmt: skip
     today = dt.date.today()
     return keep(
-        engine, settings, OPERATOR, plan, sheet, said, source, today=today, unattended=not strict
-    )
+        engine, settings, OPERATOR, plan, sheet, said, Origin(source),
+        today=today, unattended=not strict, progress=progress,
+    )  # fmt: skip
 
 
 def report_kept(

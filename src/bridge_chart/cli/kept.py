@@ -75,7 +75,7 @@ def aside(batch: int) -> None:
 def settle(batch: int, mapping: Path | None) -> None:
     """Keep those rows that a kept file set aside and that can be understood now."""
     settings, engine = open_instance()
-    draft = kept_files.settle(engine, OPERATOR, batch)
+    draft = kept_files.settle(engine, settings, OPERATOR, batch)
     try:
         own = {k: v for k, v in settings_from(mapping).model_dump().items() if v and mapping}
         decisions = {**draft.settings.decisions, **own.pop("decisions", {})}

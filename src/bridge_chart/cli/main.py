@@ -16,7 +16,7 @@ from bridge_chart.cli.demo import demo, generate_command
 from bridge_chart.cli.grid import bundle, grid
 from bridge_chart.cli.instance import make_instance, open_instance, say
 from bridge_chart.cli.kept import COMMANDS as KEPT
-from bridge_chart.cli.serving import serve, stop
+from bridge_chart.cli.serving import serve, stop, work
 from bridge_chart.cli.using import find_command, group_commands, question_commands
 from bridge_chart.terms.errors import BridgeError
 from bridge_chart.terms.people import ROLES
@@ -59,7 +59,7 @@ def add(login: str, name: str, role: str, schools: tuple[str, ...], password: st
 
 for _command in (
     import_group, ask, find_command, group_commands, question_commands, demo, generate_command,
-    serve, stop, grid, bundle, *KEPT,
+    serve, stop, work, grid, bundle, *KEPT,
 ):  # fmt: skip
     cli.add_command(_command)
 

@@ -31,6 +31,7 @@ def address_of(port: int) -> str:
 def _command(settings: Settings, port: int) -> list[str]:
     return [
         sys.executable, "-m", "gunicorn", "--bind", f"{HOST}:{port}",
+        "--config", "python:bridge_chart.jobs.beside",
         "--workers", str(settings.workers), "--threads", str(settings.threads),
         "--keep-alive", "30", "--preload", "--no-control-socket",
         "--timeout", "600", "--graceful-timeout", "20",
@@ -112,6 +113,16 @@ def serve(port: int | None) -> None:
     os.environ["BRIDGE_HOME"] = str(settings.home)
     command = _command(settings, port)
     os.execv(command[0], command)
+
+
+@click.command()
+def work() -> None:
+    """Go through long work until interrupted. The web server has a worker beside it already; more
+    of them, on any host, share the work."""
+    settings, engine = open_instance()
+    engine.dispose()
+    os.environ["BRIDGE_HOME"] = str(settings.home)
+    os.execv(sys.executable, [sys.executable, "-m", "bridge_chart.jobs.worker"])
 
 
 @click.command()

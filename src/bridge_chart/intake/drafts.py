@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import hashlib
 import secrets
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
@@ -34,6 +34,7 @@ class Draft:
     name: str
     source_id: int
     settings: IntakeSettings
+    large: bool = False
 
 
 def save_source(engine: sa.Engine, name: str, data: bytes) -> int:
@@ -86,11 +87,55 @@ def _new_draft(
     return draft_of(engine, actor, kind, name, save_source(engine, name, data), settings)
 
 
+def unread_draft(engine: sa.Engine, actor: Actor, kind: str, name: str, data: bytes) -> Draft:
+    """A draft of a large file that nobody has looked into yet."""
+    source = save_source(engine, name, data)
+    return draft_of(engine, actor, kind, name, source, IntakeSettings(), large=True)
+
+
+def unpack(engine: sa.Engine, actor: Actor, draft: Draft, settings: IntakeSettings) -> list[Draft]:
+    """A large file looked into for the first time: its draft and, where it is an archive, a draft
+    for each further table; none of these where one cannot be read (UnreadableFile)."""
+    with engine.connect() as connection:
+        stored = sa.select(t.source.c.bytes).where(t.source.c.id == draft.source_id)
+        data = connection.scalar(stored) or b""
+    told = [
+        (part, held, _said(engine, draft.kind, part, held, settings, left))
+        for part, held, left in tables_in(draft.name, data, draft.kind)
+    ]
+    name, held, said = told[0]
+    if held is not data:
+        source = save_source(engine, name, held)
+        with engine.begin() as connection:
+            mine = sa.update(t.draft).where(t.draft.c.id == draft.id)
+            connection.execute(mine.values(source_id=source))
+            _drop_unused(connection, draft.source_id)
+        draft = replace(draft, name=name, source_id=source)
+    others = [
+        draft_of(engine, actor, draft.kind, *_stored(engine, part), large=True) for part in told[1:]
+    ]
+    return [replace(draft, settings=said), *others]
+
+
+def _stored(
+    engine: sa.Engine, part: tuple[str, bytes, IntakeSettings]
+) -> tuple[str, int, IntakeSettings]:
+    name, data, said = part
+    return name, save_source(engine, name, data), said
+
+
 def draft_of(
-    engine: sa.Engine, actor: Actor, kind: str, name: str, source_id: int, settings: IntakeSettings
+    engine: sa.Engine,
+    actor: Actor,
+    kind: str,
+    name: str,
+    source_id: int,
+    settings: IntakeSettings,
+    *,
+    large: bool = False,
 ) -> Draft:
     """A draft of a file that is stored already."""
-    draft = Draft(secrets.token_urlsafe(9), kind, name, source_id, settings)
+    draft = Draft(secrets.token_urlsafe(9), kind, name, source_id, settings, large)
     with engine.begin() as connection:
         connection.execute(
             sa.insert(t.draft).values(
@@ -99,9 +144,25 @@ def draft_of(
                 source_id=source_id,
                 kind=kind,
                 settings=settings.model_dump(mode="json"),
+                large=large,
             )
         )
     return draft
+
+
+def understood_of(engine: sa.Engine, draft: Draft) -> dict[str, Any] | None:
+    """What was last understood of a large file; None before that."""
+    query = sa.select(t.draft.c.understood).where(t.draft.c.id == draft.id)
+    with engine.connect() as connection:
+        found: dict[str, Any] | None = connection.scalar(query)
+    return found
+
+
+def store_understood(engine: sa.Engine, draft: Draft, understood: dict[str, Any]) -> None:
+    """What was understood of a large file, with the settings that it was understood by."""
+    values = {"understood": understood, "settings": draft.settings.model_dump(mode="json")}
+    with engine.begin() as connection:
+        connection.execute(sa.update(t.draft).where(t.draft.c.id == draft.id).values(**values))
 
 
 def open_draft(engine: sa.Engine, actor: Actor, draft_id: str) -> Draft:
@@ -116,7 +177,7 @@ def open_draft(engine: sa.Engine, actor: Actor, draft_id: str) -> Draft:
     if row is None:
         raise NotFound("This file is not waiting here.", next_step="Bring it in again.")
     settings = IntakeSettings.model_validate(row["settings"])
-    return Draft(draft_id, row["kind"], row["name"], row["source_id"], settings)
+    return Draft(draft_id, row["kind"], row["name"], row["source_id"], settings, row["large"])
 
 
 def list_drafts(engine: sa.Engine, actor: Actor) -> list[dict[str, Any]]:
@@ -145,11 +206,17 @@ def drop_draft(engine: sa.Engine, draft: Draft) -> None:
     """Throw the draft away, and its file unless something kept came from it."""
     with engine.begin() as connection:
         connection.execute(sa.delete(t.draft).where(t.draft.c.id == draft.id))
-        used = [
-            sa.exists().where(table.c.source_id == draft.source_id) for table in (t.batch, t.draft)
-        ]
-        unused = sa.not_(sa.or_(*used))
-        connection.execute(sa.delete(t.source).where(t.source.c.id == draft.source_id, unused))
+        # Work on it ends where it next looks.
+        connection.execute(
+            sa.update(t.work).where(t.work.c.draft_id == draft.id).values(cancelled=True)
+        )
+        _drop_unused(connection, draft.source_id)
+
+
+def _drop_unused(connection: sa.Connection, source_id: int) -> None:
+    used = [sa.exists().where(table.c.source_id == source_id) for table in (t.batch, t.draft)]
+    unused = sa.not_(sa.or_(*used))
+    connection.execute(sa.delete(t.source).where(t.source.c.id == source_id, unused))
 
 
 def columns_of(draft: Draft, sheet: Sheet, snapshot: Snapshot) -> list[ColumnInfo]:
@@ -165,6 +232,11 @@ def sheet_of(engine: sa.Engine, source_id: int, said: IntakeSettings) -> Sheet:
     shaping = {key: said.decisions[key] for key in SHAPES_READING if key in said.decisions}
     plain = IntakeSettings(reading=said.reading, decisions=shaping, lines=said.lines)
     return _read(engine, source_id, plain.model_dump_json())
+
+
+def forget_sheets() -> None:
+    """Give back the memory of the parsed files."""
+    _read.cache_clear()
 
 
 @lru_cache(maxsize=4)

@@ -10,6 +10,7 @@ from bridge_chart.intake.reading.sheet import Remark, Sheet
 from bridge_chart.intake.values import DATE_ORDERS, NUMBER_STYLES, Dates, number_style
 from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.finding import Choice, Finding, Offer
+from bridge_chart.terms.progress import UNWATCHED, Progress
 from bridge_chart.terms.wording import count
 
 SET_ASIDE = Choice(key="set_aside", label="Set these rows aside")
@@ -35,11 +36,18 @@ class Findings:
     """The findings of one examination; `aside` maps a row's index to why it is set aside.
 
     `unattended`: rows that a person would have to settle are set aside; a name near an existing
-    one stops all the same, for it changes what is created.
+    one stops all the same, for it changes what is created. `progress` is told of each phase.
     """
 
-    def __init__(self, sheet: Sheet, decisions: dict[str, str], unattended: bool = False) -> None:
+    def __init__(
+        self,
+        sheet: Sheet,
+        decisions: dict[str, str],
+        unattended: bool = False,
+        progress: Progress = UNWATCHED,
+    ) -> None:
         self.lines = sheet.lines
+        self.progress = progress
         self._decisions = decisions
         self._unattended = unattended
         self.all: list[Finding] = []

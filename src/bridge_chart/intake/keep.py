@@ -28,9 +28,20 @@ from bridge_chart.store.snapshot_build import prune, snapshot_of
 from bridge_chart.store.versions import current_version, new_version, record_event
 from bridge_chart.terms.errors import ChangedMeanwhile, NotFound, Unsettled
 from bridge_chart.terms.people import Actor
+from bridge_chart.terms.progress import UNWATCHED, Progress
 from bridge_chart.terms.wording import count
 
 Plan = RosterPlan | ResultsPlan | TablePlan
+
+
+@dataclass(frozen=True)
+class Origin:
+    """Where a file comes from: its stored source, and the draft and the long work as which it
+    waits (both go or end in the keep's own transaction)."""
+
+    source_id: int
+    draft_id: str | None = None
+    work_id: int | None = None
 
 
 @dataclass(frozen=True)
@@ -49,9 +60,10 @@ def examine(
     today: dt.date,
     *,
     unattended: bool = False,
+    progress: Progress = UNWATCHED,
 ) -> Plan:
     """What a file says and what keeping it would do. Its token names exactly this outcome."""
-    found = Findings(sheet, settings.decisions, unattended)
+    found = Findings(sheet, settings.decisions, unattended, progress)
     if settings.left_behind:
         found.left_behind(settings.left_behind)
     plan: Plan
@@ -73,18 +85,19 @@ def keep(
     plan: Plan,
     sheet: Sheet,
     said: IntakeSettings,
-    source_id: int,
+    origin: Origin,
     *,
     token: str | None = None,
     today: dt.date,
-    draft_id: str | None = None,
     unattended: bool = False,
+    progress: Progress = UNWATCHED,
 ) -> Kept:
     """Keep a plan; its draft goes in the same transaction. It is examined again if anybody kept
     something since it was made; ChangedMeanwhile if that changes the outcome (or the draft was
     kept already), Unsettled while a stop has no choice."""
     _refuse_unsettled(plan)
     token = token or plan.examination.token
+    progress.at("wait")
     with engine.begin() as connection:
         lock_for_keeping(connection)
         version = current_version(connection)
@@ -102,12 +115,14 @@ def keep(
             )
         snapshot = snapshot_of(engine, settings.snapshots, version)
         number = new_version(connection, actor.account_id, f"kept: {plan.examination.title}")
-        batch_id = _write_batch(connection, plan, said, source_id)
-        _write_facts(connection, plan, sheet, snapshot, batch_id, number, said.settles)
+        batch_id = _write_batch(connection, plan, said, origin.source_id)
+        _write_facts(connection, plan, sheet, snapshot, batch_id, number, said.settles, progress)
         record_event(connection, batch_id, number, "kept", actor.account_id)
-        if draft_id is not None:
-            _take_draft(connection, draft_id)
         _audit(connection, actor, "keep", {"batch": batch_id, "title": plan.examination.title})
+        progress.alive()
+        # Last, for it locks the row into which progress is written.
+        _end_waiting(connection, origin, Kept(batch_id, number))
+    progress.at("answerable")
     _refresh(engine, settings, number)
     return Kept(batch_id, number)
 
@@ -120,17 +135,18 @@ def _write_facts(
     batch_id: int,
     version: int,
     settles: int | None,
+    progress: Progress,
 ) -> None:
     """The plan's rows, those set aside, and the batch's counts."""
     values: dict[str, Any] = {}
     if isinstance(plan, RosterPlan):
-        counts, values["covers"] = write_roster(connection, plan, batch_id, version)
+        counts, values["covers"] = write_roster(connection, plan, batch_id, version, progress)
     elif isinstance(plan, TablePlan):
         kind = plan.examination.kind
         write_table_rows(connection, batch_id, kind, plan.lines, plan.cells)
         counts = {}
     else:
-        counts = write_results(connection, plan, snapshot, batch_id, version)
+        counts = write_results(connection, plan, snapshot, batch_id, version, progress)
         sheet = plan.long.sheet
     if not isinstance(plan, TablePlan):
         _write_aliases(connection, plan, snapshot, batch_id)
@@ -155,9 +171,14 @@ def _write_aliases(
         connection.execute(sa.insert(t.alias), rows)
 
 
-def _take_draft(connection: sa.Connection, draft_id: str) -> None:
-    """The draft goes with the keep; a second keep of it finds none."""
-    gone = connection.execute(sa.delete(t.draft).where(t.draft.c.id == draft_id))
+def _end_waiting(connection: sa.Connection, origin: Origin, kept: Kept) -> None:
+    """The draft goes with the keep, and its work is done; a second keep of it finds none."""
+    if origin.work_id is not None:
+        done = {"batch_id": kept.batch_id, "version": kept.version}
+        connection.execute(sa.update(t.work).where(t.work.c.id == origin.work_id).values(kept=done))
+    if origin.draft_id is None:
+        return
+    gone = connection.execute(sa.delete(t.draft).where(t.draft.c.id == origin.draft_id))
     if not gone.rowcount:
         raise ChangedMeanwhile(
             "This file was kept already.",

@@ -17,12 +17,18 @@ from bridge_chart.store.bulk import copy_in, copy_text_in, days, reserve_ids
 from bridge_chart.store.codes import SCORES, STATUSES, UNITS
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms.calendar import school_year_of
+from bridge_chart.terms.progress import UNWATCHED, Progress
 
 SAT = STATUSES.index("sat")
 
 
 def write_results(
-    connection: sa.Connection, plan: ResultsPlan, snapshot: Snapshot, batch_id: int, version: int
+    connection: sa.Connection,
+    plan: ResultsPlan,
+    snapshot: Snapshot,
+    batch_id: int,
+    version: int,
+    progress: Progress = UNWATCHED,
 ) -> dict[str, Any]:
     """Write the plan; return counts for the batch, with the sittings that it touches."""
     sittings = _sitting_ids(connection, plan, version)
@@ -34,7 +40,9 @@ def write_results(
     at = np.array(sittings, np.int32)[rows["sitting"].to_numpy()]
     lines = rows["line"].to_numpy()
     forms = _form_ids(connection, plan, at)
-    _write_attempts(connection, plan, batch_id, ids, students, at, forms)
+    progress.at("write")
+    _write_attempts(connection, plan, batch_id, ids, students, at, forms, progress)
+    progress.at("write_scores")
     scores: dict[str, set[str]] = {str(sitting): set() for sitting in sittings}
     steps = _step_ids(connection, plan, version)
     for kind, column in plan.columns.items():
@@ -60,6 +68,7 @@ def write_results(
                 step_id=(np.int32, step),
                 status=(np.int16, SAT),
             ),
+            progress,
         )
     if plan.grid is not None:
         _write_marks(connection, plan, batch_id, ids, students, at, forms)
@@ -88,6 +97,7 @@ def _write_attempts(
     students: NDArray[np.int32],
     sittings: NDArray[np.int32],
     forms: NDArray[np.int32],
+    progress: Progress,
 ) -> None:
     # A row that only brings a target or a prediction says nothing about sitting the test.
     sat = plan.rows["status"].to_numpy() != STATUSES.index("no_row")
@@ -109,6 +119,7 @@ def _write_attempts(
             official=(np.bool_, True),
             form_id=(np.int32, forms[sat]),
         ),
+        progress,
     )
 
 

@@ -13,6 +13,7 @@ from bridge_chart.intake.identities import characteristic_ids, class_ids, named_
 from bridge_chart.intake.roster import RosterPlan
 from bridge_chart.store import tables as t
 from bridge_chart.store.bulk import copy_in, copy_text_in
+from bridge_chart.terms.progress import UNWATCHED, Progress
 
 
 def records(length: int, **columns: tuple[Any, Any]) -> NDArray[np.void]:
@@ -24,10 +25,15 @@ def records(length: int, **columns: tuple[Any, Any]) -> NDArray[np.void]:
 
 
 def write_roster(
-    connection: sa.Connection, plan: RosterPlan, batch_id: int, version: int
+    connection: sa.Connection,
+    plan: RosterPlan,
+    batch_id: int,
+    version: int,
+    progress: Progress = UNWATCHED,
 ) -> tuple[dict[str, Any], list[int]]:
     """Write the plan; return counts for the batch and the ids of the covered schools."""
     rows = plan.rows
+    progress.at("write")
     numbers = rows["number"].to_list()
     students = student_ids(connection, numbers)
     ids = np.array([students[number] for number in numbers], np.int32)
@@ -46,7 +52,9 @@ def write_roster(
             year_level=(np.int16, rows["year_level"].to_numpy()),
         ),
     )
+    progress.alive()
     _write_details(connection, rows, ids, batch_id)
+    progress.at("write_more")
     counts = {
         "students": len(ids),
         "school_ids": sorted({schools[name] for name in rows["school"].unique().to_list()}),

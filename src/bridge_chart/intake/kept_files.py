@@ -10,6 +10,7 @@ import sqlalchemy as sa
 from bridge_chart.access.audit import note
 from bridge_chart.intake.drafts import Draft, draft_of, sheet_of
 from bridge_chart.intake.settings import About, IntakeSettings
+from bridge_chart.intake.work import is_large
 from bridge_chart.store import tables as t
 from bridge_chart.store.database import lock_for_keeping
 from bridge_chart.store.settings import Settings
@@ -38,13 +39,14 @@ def _aside(connection: sa.Connection, batch_id: int) -> sa.Select[Any]:
     )
 
 
-def settle(engine: sa.Engine, actor: Actor, batch_id: int) -> Draft:
+def settle(engine: sa.Engine, settings: Settings, actor: Actor, batch_id: int) -> Draft:
     """A draft of the lines of a kept file that are set aside, with what was said of the file.
     Keeping it settles them; what is set aside once more stays with the first batch."""
     query = (
         sa.select(
             t.batch.c.kind, t.batch.c.settings, t.batch.c.source_id, t.source.c.name,
             t.batch.c.academic_year, t.batch.c.effective_date, t.batch.c.columns,
+            sa.func.length(t.source.c.bytes).label("size"),
         )
         .join(t.source)
         .where(t.batch.c.id == batch_id)
@@ -73,7 +75,9 @@ def settle(engine: sa.Engine, actor: Actor, batch_id: int) -> Draft:
     if batch["kind"] == "roster":
         told |= {"academic_year": batch["academic_year"], "as_of": batch["effective_date"]}
     said = said.model_copy(update=told)
-    return draft_of(engine, actor, batch["kind"], batch["name"], batch["source_id"], said)
+    large = is_large(settings, batch["name"], batch["size"])
+    source = (batch["kind"], batch["name"], batch["source_id"])
+    return draft_of(engine, actor, *source, said, large=large)
 
 
 def file_lines(engine: sa.Engine, batch_id: int, lines: list[int]) -> tuple[list[str], list[Any]]:

@@ -59,6 +59,7 @@ def examine_results(
     found: f.Findings,
 ) -> ResultsPlan:
     """Understand, match and check a results file; nothing is written."""
+    found.progress.at("understand")
     columns = understand(
         "results", sheet, settings.columns, settings.score, settings.about, known_names(snapshot)
     )
@@ -104,6 +105,7 @@ class _ResultsExamination:
     def plan(self) -> ResultsPlan:
         self._blank_cells()
         wide = len(self.long.origin) > 1
+        self.found.progress.at("check")
         silent = wide and self.settings.decisions.get("blank_cells") != "not_sat"
         scores = read_scores(
             self.sheet, self.columns, self.found, self._scale_of, blanks_say_nothing=silent
@@ -112,11 +114,13 @@ class _ResultsExamination:
         if scores.grid is not None and scores.grid.maximum_row is not None:
             self.found.maxima(scores.grid.maximum_row)
             frame = frame.filter(pl.col("index") != scores.grid.maximum_row)
+        self.found.progress.at("match")
         frame = self._matched(frame)
         total = frame.height
         frame = self._one_row_each(frame, scores)
         self._impossible(frame, scores)
         frame = frame.filter(~pl.col("index").is_in(list(self.found.aside)))
+        self.found.progress.at("compare")
         report = ResultReport(self.snapshot, sittings, frame, scores, self.found)
         examination = Examination(
             kind="results",

@@ -57,6 +57,7 @@ def examine_roster(
     found: f.Findings,
 ) -> RosterPlan:
     """Understand, match and check a roster; nothing is written."""
+    found.progress.at("understand")
     columns = understand("roster", sheet, settings.columns, known=known_names(snapshot))
     need_number(sheet, columns)
     if position_of(columns, "school") is None:
@@ -99,8 +100,10 @@ class _RosterExamination:
     def plan(self) -> RosterPlan:
         frame = self._frame()
         frame = self._without_number_or_school(frame)
+        self.found.progress.at("match")
         frame = self._repaired(frame)
         frame = self._named_alike(frame)
+        self.found.progress.at("check")
         memberships = frame.filter(pl.col("class") != "").select(
             "index", "line", "number", "school", "class", "teacher", "course"
         )
@@ -112,6 +115,7 @@ class _RosterExamination:
         # Rows settled later say nothing about who else is at their school.
         named = self.settings.covers or sorted(rows["school"].unique().to_list())
         covers = [] if self.settings.settles else named
+        self.found.progress.at("compare")
         examination = self._examination(rows, memberships, covers)
         return RosterPlan(
             examination, self.year, self.effective, covers, rows, memberships,

@@ -14,6 +14,8 @@ import sqlalchemy as sa
 from numpy.typing import NDArray
 from psycopg import sql
 
+from bridge_chart.terms.progress import UNWATCHED, Progress
+
 HEADER = b"PGCOPY\n\xff\r\n\x00" + bytes(8)
 TRAILER = b"\xff\xff"
 EPOCH = np.datetime64("2000-01-01", "D")
@@ -66,8 +68,11 @@ def _raw_cursor(connection: sa.Connection) -> Any:
     return driver.cursor()
 
 
-def copy_in(connection: sa.Connection, table: str, records: Records) -> None:
-    """COPY a record array into `table`; field names are column names.
+def copy_in(
+    connection: sa.Connection, table: str, records: Records, progress: Progress = UNWATCHED
+) -> None:
+    """COPY a record array into `table`; field names are column names. Between blocks of rows
+    `progress` may raise Cancelled.
 
     Integers go as they are wide, float64 as double precision, bool as boolean; a date column
     takes int32 from `days`, a smallint[] column a row of int16 for each record.
@@ -80,6 +85,7 @@ def copy_in(connection: sa.Connection, table: str, records: Records) -> None:
     with _raw_cursor(connection) as cursor, cursor.copy(statement) as copy:
         copy.write(HEADER)
         for start in range(0, len(records), BLOCK):
+            progress.alive()
             block = records[start : start + BLOCK]
             out = np.empty(len(block), wire)
             out["count"] = len(names)

@@ -30,6 +30,7 @@ class Settings:
     session_minutes: int = 60
     snapshots_kept: int = 4
     upload_megabytes: int = 512
+    large_file_kilobytes: int = 2048
     safe_writes: bool = True
 
     @property

@@ -91,6 +91,26 @@ draft = Table(
     Column("kind", Text, nullable=False),
     Column("settings", JSONB, nullable=False),
     _now(),
+    Column("large", Boolean, nullable=False, server_default="false"),
+    Column("understood", JSONB),
+)  # fmt: skip
+
+work = Table(
+    "work", metadata, _id(), _now(),
+    Column("account_id", Integer),
+    Column("draft_id", Text, nullable=False, index=True),
+    Column("doing", Text, nullable=False, comment="examine, keep"),
+    Column("kind", Text, nullable=False, comment="of the file"),
+    Column("megabytes", Double, nullable=False),
+    Column("said", JSONB, nullable=False, comment="settings to examine with"),
+    Column("token", Text, nullable=False, server_default=""),
+    Column("state", Text, nullable=False, server_default="waiting"),
+    Column("phase", Text, nullable=False, server_default=""),
+    Column("phase_at", DateTime(timezone=True)),
+    Column("took", JSONB, nullable=False, server_default="{}", comment="phase → seconds"),
+    Column("cancelled", Boolean, nullable=False, server_default="false"),
+    Column("kept", JSONB, comment="batch and version"),
+    Column("error", JSONB),
 )  # fmt: skip
 
 batch = Table(

@@ -59,11 +59,27 @@ async function posted(path: string, body: BodyInit, headers: HeadersInit = {}): 
 
 export type FileKind = DraftState["kind"];
 
-export async function uploadDraft(kind: FileKind, file: File): Promise<DraftState> {
+/** Sends a file; `sent` is told what share of it has gone. (`fetch` does not tell.) */
+export function uploadDraft(
+	kind: FileKind,
+	file: File,
+	sent: (share: number) => void = () => {},
+): Promise<DraftState> {
 	const form = new FormData();
 	form.append("kind", kind);
 	form.append("file", file);
-	return (await posted("/api/drafts", form)).json();
+	return new Promise((resolve, reject) => {
+		const request = new XMLHttpRequest();
+		request.open("POST", "/api/drafts");
+		request.responseType = "json";
+		request.upload.onprogress = (event) => sent(event.loaded / Math.max(event.total, 1));
+		request.onload = () =>
+			request.status < 300
+				? resolve(request.response)
+				: reject(asError(request.response, request.status));
+		request.onerror = () => reject(asError(undefined, 0));
+		request.send(form);
+	});
 }
 
 /** A file that the server makes, handed to the browser's downloads. */

@@ -291,8 +291,42 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Keep the file, all or nothing. */
+        /** Keep the file, all or nothing; a large one is kept by a worker, which the answer names. */
         post: operations["keepDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/work/{work_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far a piece of my work is. */
+        get: operations["readWork"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/work/{work_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take work back that is under way; nothing of it stays. */
+        post: operations["stopWork"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2438,11 +2472,62 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            work: components["schemas"]["Work"] | null;
+        };
+        /**
+         * Work
+         * @description A piece of work as it stands. `share` of it that is done, from 0 to 1; `left_seconds` is an
+         *     estimate from the last file of its kind and from how fast this one goes.
+         */
+        Work: {
+            /** Id */
+            id: number;
+            /** Draft Id */
+            draft_id: string;
+            /**
+             * Doing
+             * @enum {string}
+             */
+            doing: "examine" | "keep";
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+            /** Phase */
+            phase: string;
+            /** Share */
+            share: number;
+            /** Left Seconds */
+            left_seconds: number | null;
+            /** Waited Seconds */
+            waited_seconds: number;
+            kept: components["schemas"]["WorkKept"] | null;
+            error: components["schemas"]["WorkError"] | null;
+        };
+        /** WorkError */
+        WorkError: {
+            /** Code */
+            code: string;
+            /** Message */
+            message: string;
+            /** Kept */
+            kept: string;
+            /** Next */
+            next: string;
+        };
+        /** WorkKept */
+        WorkKept: {
+            /** Batch Id */
+            batch_id: number;
+            /** Version */
+            version: number;
         };
         /**
          * DraftState
-         * @description A file on its way in. `examination` is null while `problem` stands; `came_with`: the other
-         *     files of the archive, which wait as drafts of their own.
+         * @description A file on its way in. `examination` is null while `problem` stands, and of a large file while
+         *     nobody has looked into it; `work`: what a worker does with it, or why that failed; `came_with`:
+         *     the other files of the archive, which wait as drafts of their own.
          */
         DraftState: {
             /** Id */
@@ -2467,6 +2552,8 @@ export interface components {
             columns: components["schemas"]["ColumnInfo"][];
             /** Roles */
             roles: components["schemas"]["Choice"][];
+            /** @default null */
+            work: components["schemas"]["Work"] | null;
             /** Came With */
             came_with?: string[];
         };
@@ -3886,6 +3973,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptBody"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Work"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    readWork: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                work_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Work"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    stopWork: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                work_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Work"];
                 };
             };
             /** @description Unprocessable Entity */

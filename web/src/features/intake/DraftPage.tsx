@@ -1,6 +1,5 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate, useParams, useSearch } from "@tanstack/react-router";
-import { client, type DraftState, type IntakeSettings, unwrap } from "../../api/client";
+import type { DraftState } from "../../api/client";
 import { count } from "../../lib/numbers";
 import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
@@ -9,51 +8,16 @@ import { Columns } from "./Columns";
 import { Findings } from "./Findings";
 import { KeepPanel } from "./KeepPanel";
 import { MatchPicture } from "./MatchPicture";
+import { useDraft } from "./useDraft";
+import { underWay, WorkLine } from "./WorkLine";
 
 /** One file on its way in: what it is, how it matches, what would be kept. */
 export function DraftPage() {
 	const { draftId } = useParams({ from: "/intake/$draftId" });
 	const { step } = useSearch({ from: "/intake/$draftId" });
 	const navigate = useNavigate();
-	const queries = useQueryClient();
-	const path = { params: { path: { draft_id: draftId } } };
-	const draft = useQuery({
-		queryKey: ["draft", draftId],
-		queryFn: () => unwrap(client.GET("/api/drafts/{draft_id}", path)),
-	});
-	// Changes are sent one after the other, and each starts from all before it: a second change
-	// made while the first is on its way must not undo it.
-	const change = useMutation({
-		mutationKey: ["draft", draftId, "change"],
-		scope: { id: `draft ${draftId}` },
-		mutationFn: (settings: IntakeSettings) =>
-			unwrap(client.PUT("/api/drafts/{draft_id}/settings", { ...path, body: settings })),
-		onMutate: (settings) => showSettings(settings),
-		onSuccess: (state, settings) => {
-			const last = queries.isMutating({ mutationKey: ["draft", draftId, "change"] }) === 1;
-			const shown = queries.getQueryData<DraftState>(["draft", draftId]);
-			queries.setQueryData(["draft", draftId], state);
-			if (!last) showSettings(shown?.settings ?? settings);
-		},
-		onError: () => queries.invalidateQueries({ queryKey: ["draft", draftId] }),
-	});
-	function showSettings(settings: IntakeSettings): void {
-		queries.setQueryData<DraftState>(
-			["draft", draftId],
-			(state) => state && { ...state, settings },
-		);
-	}
-	const keep = useMutation({
-		mutationFn: (token: string) =>
-			unwrap(client.POST("/api/drafts/{draft_id}/keep", { ...path, body: { token } })),
-		onSuccess: async () => {
-			await navigate({ to: "/intake" });
-			queries.removeQueries({ queryKey: ["draft", draftId] });
-			await queries.invalidateQueries();
-		},
-		onError: () => queries.invalidateQueries({ queryKey: ["draft", draftId] }),
-	});
-	if (draft.isError)
+	const { draft, change, keep } = useDraft(draftId);
+	if (draft.isError && !underWay(draft.data?.work))
 		return (
 			<div className="p-6">
 				<Trouble error={draft.error} />
@@ -66,6 +30,8 @@ export function DraftPage() {
 	const state = draft.data;
 	const columns = step === "columns" || !state.examination;
 	const error = change.error ?? keep.error;
+	const unread = !state.examination && !state.problem;
+	const working = underWay(state.work);
 	return (
 		<div className="flex h-full flex-col">
 			<Head state={state} columns={columns} />
@@ -74,12 +40,21 @@ export function DraftPage() {
 					<Trouble error={error} />
 				</div>
 			)}
+			{state.work && (
+				<div className="px-5 pt-3">
+					<WorkLine work={state.work} />
+				</div>
+			)}
 			<div className="grid min-h-0 flex-1 grid-cols-[1fr_330px]">
 				<section aria-label={columns ? "Columns" : "Match"} className="overflow-auto px-5 py-4">
-					{columns || !state.examination ? (
+					{unread ? (
+						<p className="text-muted">
+							Its columns and its match are shown here as soon as the file is read.
+						</p>
+					) : columns || !state.examination ? (
 						<Columns
 							state={state}
-							busy={change.isPending}
+							busy={change.isPending || working}
 							save={(settings) => {
 								// Saying the last needed column must not take the page away from who says more.
 								if (!step) void navigate({ to: ".", search: { step: "columns" }, replace: true });
@@ -96,7 +71,7 @@ export function DraftPage() {
 				</section>
 				<KeepPanel
 					state={state}
-					busy={keep.isPending || change.isPending}
+					busy={keep.isPending || change.isPending || working}
 					keep={(token) => keep.mutate(token)}
 				/>
 			</div>
@@ -117,10 +92,13 @@ function Head({ state, columns }: { state: DraftState; columns: boolean }) {
 			<p className="text-muted">
 				{state.name}
 				{shown && `, ${count(rows ?? 0, "row")}`}
-				{wide && `, ${count(shown.rows_in_file, "result")}`}, {state.read_as}
+				{wide && `, ${count(shown.rows_in_file, "result")}`}
+				{state.read_as && `, ${state.read_as}`}
 			</p>
 			<nav aria-label="Steps" className="ml-auto flex gap-2">
-				<span className={`${step} border-ahead text-ahead`}>✓ Read</span>
+				<span className={`${step} ${state.read_as ? "border-ahead text-ahead" : now}`}>
+					{state.read_as ? "✓ Read" : "Read"}
+				</span>
 				<Link
 					{...link}
 					search={{ step: "columns" }}

@@ -1,0 +1,93 @@
+"""The worker: takes long work from the queue, one piece after the other, until it is stopped.
+
+Any number of them may run against one database. Work whose worker died is taken up by another.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import logging
+import os
+import signal
+import sys
+import threading
+import time
+
+import procrastinate
+import sqlalchemy as sa
+
+from bridge_chart.intake.large import go_through
+from bridge_chart.intake.work import sweep
+from bridge_chart.store.database import connect
+from bridge_chart.store.queue import WORK, queue_for_worker
+from bridge_chart.store.settings import Settings, load_settings
+from bridge_chart.terms.errors import BridgeError
+
+SILENT_FOR = 30
+"""Seconds after which a worker that says nothing is taken for dead."""
+
+
+def make_queue(settings: Settings, engine: sa.Engine) -> procrastinate.App:
+    """The queue with its tasks."""
+    queue = queue_for_worker(settings)
+
+    @queue.task(name=WORK)
+    def work(work_id: int) -> None:
+        go_through(engine, settings, work_id)
+
+    @queue.periodic(cron="* * * * *")
+    @queue.task(name="bridge_chart.take_up", queueing_lock="take_up")
+    async def take_up(timestamp: int) -> None:
+        """Hand out again what dead workers held, and forget work of long ago."""
+        await take_up_again(queue)
+        sweep(engine)
+
+    return queue
+
+
+async def take_up_again(queue: procrastinate.App) -> None:
+    """Hand out again what dead workers held."""
+    jobs = queue.job_manager
+    for job in await jobs.get_stalled_jobs(task_name=WORK, seconds_since_heartbeat=SILENT_FOR):
+        await jobs.retry_job(job)
+
+
+def run(settings: Settings, *, until_empty: bool = False) -> None:
+    """Go through the queue; `until_empty`: leave when nothing waits."""
+    engine = connect(settings)
+    try:
+        make_queue(settings, engine).run_worker(
+            wait=not until_empty,
+            concurrency=1,
+            delete_jobs="always",
+            shutdown_graceful_timeout=5,
+            fetch_job_polling_interval=2,
+        )
+    finally:
+        engine.dispose()
+
+
+def _end_with(parent: int) -> None:
+    """A worker that was started beside a web server ends when that one is gone."""
+    while os.getppid() == parent:
+        time.sleep(2)
+    os.kill(os.getpid(), signal.SIGTERM)
+
+
+def main() -> None:
+    """`python -m bridge_chart.jobs.worker [--beside]`."""
+    os.umask(0o077)
+    logging.basicConfig(level=logging.WARNING)
+    if "--beside" in sys.argv:
+        watch = threading.Thread(target=_end_with, args=(os.getppid(),), daemon=True)
+        watch.start()
+    try:
+        with contextlib.suppress(KeyboardInterrupt):
+            run(load_settings())
+    except BridgeError as error:
+        sys.stderr.write(f"bridge: {error}\n")
+        sys.exit(error.exit_code)
+
+
+if __name__ == "__main__":
+    main()
