@@ -96,6 +96,8 @@ TABLE = [
     ("GET", "/api/drafts/nothing/rows?finding=x", None, 401, 403, 404),
     ("DELETE", "/api/drafts/nothing", None, 401, 403, 404),
     ("POST", "/api/drafts/nothing/keep", {"token": "x"}, 401, 403, 404),
+    ("GET", "/api/work/1", None, 401, 403, 404),
+    ("POST", "/api/work/1/stop", None, 401, 403, 404),
     ("GET", "/api/batches", None, 401, 403, 200),
     ("GET", "/api/batches/1/aside", None, 401, 403, 200),
     ("GET", "/api/batches/1/lines?line=2", None, 401, 403, 200),

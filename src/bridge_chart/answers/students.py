@@ -15,7 +15,7 @@ from bridge_chart.answers.view import View
 from bridge_chart.store.codes import SCORE_NAMES
 from bridge_chart.store.snapshot import Array
 from bridge_chart.terms import question as q
-from bridge_chart.terms.answer import Answer, Method, PageInfo, StudentColumn, StudentsBody
+from bridge_chart.terms.answer import Answer, FileLine, Method, PageInfo, StudentColumn, StudentsBody
 from bridge_chart.terms.errors import InvalidQuestion
 
 
@@ -33,6 +33,7 @@ def students(views: list[View]) -> Answer:
     body = StudentsBody(
         show="students",
         student=view.snapshot.student_ids[at[shown]].tolist(),
+        origins=_lines(view, at[shown]),
         columns=[_cut(column, shown) for column in columns],
         counted=int(np.count_nonzero(out.reasons[at] == 0)),
     )
@@ -106,6 +107,14 @@ def _step(view: View, at: Array) -> list[Column]:
 
 def _capital(words: str) -> str:
     return words[:1].upper() + words[1:]
+
+
+def _lines(view: View, at: Array) -> list[FileLine | None]:
+    """Batch and line that each score (or its absence) came from."""
+    batch, line = (column[at].tolist() for column in view.snapshot.origin(view.measure))
+    return [
+        FileLine(batch_id=b, line=n) if b else None for b, n in zip(batch, line, strict=True)
+    ]
 
 
 def _origins(view: View, at: Array) -> Array:

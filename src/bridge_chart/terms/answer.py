@@ -333,11 +333,20 @@ class StudentColumn(Value):
     values: list[Any]
 
 
+class FileLine(Value):
+    """A line of a kept file: which batch, and the file's own line number."""
+
+    batch_id: int
+    line: int
+
+
 class StudentsBody(Value):
-    """Columns rather than rows; `student` are opaque ids, in the order shown."""
+    """Columns rather than rows; `student` are opaque ids, in the order shown. `origins`: the line
+    that each score came from, null where nothing was kept."""
 
     show: Literal["students"]
     student: list[int]
+    origins: list[FileLine | None]
     columns: list[StudentColumn]
     counted: int
 

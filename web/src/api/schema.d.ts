@@ -1210,6 +1210,16 @@ export interface components {
              */
             statistic: "mean" | "sd" | "median" | "quartiles" | "share" | "mastered" | "count" | "minimum" | "maximum";
         };
+        /**
+         * FileLine
+         * @description A line of a kept file: which batch, and the file's own line number.
+         */
+        FileLine: {
+            /** Batch Id */
+            batch_id: number;
+            /** Line */
+            line: number;
+        };
         /** FirstOf */
         FirstOf: {
             /** First Of */
@@ -2196,7 +2206,8 @@ export interface components {
         };
         /**
          * StudentsBody
-         * @description Columns rather than rows; `student` are opaque ids, in the order shown.
+         * @description Columns rather than rows; `student` are opaque ids, in the order shown. `origins`: the line
+         *     that each score came from, null where nothing was kept.
          */
         StudentsBody: {
             /**
@@ -2206,6 +2217,8 @@ export interface components {
             show: "students";
             /** Student */
             student: number[];
+            /** Origins */
+            origins: (components["schemas"]["FileLine"] | null)[];
             /** Columns */
             columns: components["schemas"]["StudentColumn"][];
             /** Counted */

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { Fragment, useEffect, useRef, useState } from "react";
 import {
 	type Answer,
 	client,
@@ -9,11 +9,13 @@ import {
 	type Schemas,
 	unwrap,
 } from "../../api/client";
+import { useSession } from "../../app/session";
 import { count, figure, signed } from "../../lib/numbers";
 import { MEANING, SYMBOL, tone } from "../../lib/verdicts";
 import { Popover } from "../../ui/Popover";
 import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
+import { FileLine } from "./FileLine";
 import { SaveGroup } from "./SaveGroup";
 
 interface Props {
@@ -132,6 +134,9 @@ interface ListingProps extends Pick<Props, "order" | "setOrder"> {
 }
 
 function Listing({ body, order, setOrder, total, says, traced }: ListingProps) {
+	const person = useSession();
+	const [opened, setOpened] = useState<number>();
+	const mayOpen = person.data?.role === "data_lead";
 	const columns = body.columns.filter(
 		(column) =>
 			!(COMMON.includes(column.key) && new Set(column.values).size < 2) &&
@@ -149,11 +154,26 @@ function Listing({ body, order, setOrder, total, says, traced }: ListingProps) {
 				</thead>
 				<tbody>
 					{body.student.map((id, row) => (
-						<tr key={id} className="border-b border-line/60">
-							{columns.map((column) => (
-								<Cell key={column.key} column={column} value={column.values[row]} />
-							))}
-						</tr>
+						<Fragment key={id}>
+							<tr className="border-b border-line/60">
+								{columns.map((column) => (
+									<Cell
+										key={column.key}
+										column={column}
+										value={column.values[row]}
+										opened={opened === id}
+										open={
+											column.key === "origin" && mayOpen && body.origins[row]
+												? () => setOpened(opened === id ? undefined : id)
+												: undefined
+										}
+									/>
+								))}
+							</tr>
+							{opened === id && traced && body.origins[row] && (
+								<FileLine origin={body.origins[row]} width={columns.length} />
+							)}
+						</Fragment>
 					))}
 				</tbody>
 			</table>
@@ -195,7 +215,28 @@ function Head({ column, order, setOrder }: { column: Column } & Pick<Props, "ord
 	);
 }
 
-function Cell({ column, value }: { column: Column; value: unknown }) {
+interface CellProps {
+	column: Column;
+	value: unknown;
+	/** Shows or hides the file's own line, where the cell says which. */
+	open: (() => void) | undefined;
+	opened: boolean;
+}
+
+function Cell({ column, value, open, opened }: CellProps) {
+	if (open)
+		return (
+			<td className="py-1 pr-2">
+				<button
+					type="button"
+					className="text-ahead hover:underline"
+					aria-expanded={opened}
+					onClick={open}
+				>
+					{String(value ?? "")}
+				</button>
+			</td>
+		);
 	if (column.kind === "verdict") {
 		const word = String(value ?? "");
 		return (

@@ -34,7 +34,7 @@ export function DraftPage() {
 	const working = underWay(state.work);
 	return (
 		<div className="flex h-full flex-col">
-			<Head state={state} columns={columns} />
+			<Head state={state} columns={columns} unread={unread} />
 			{error && (
 				<div className="px-5 pt-3">
 					<Trouble error={error} />
@@ -79,7 +79,15 @@ export function DraftPage() {
 	);
 }
 
-function Head({ state, columns }: { state: DraftState; columns: boolean }) {
+function Head({
+	state,
+	columns,
+	unread,
+}: {
+	state: DraftState;
+	columns: boolean;
+	unread: boolean;
+}) {
 	const shown = state.examination;
 	const rows = shown && (shown.lines_in_file || shown.rows_in_file);
 	const wide = shown && rows !== shown.rows_in_file;
@@ -90,23 +98,27 @@ function Head({ state, columns }: { state: DraftState; columns: boolean }) {
 		<div className="flex shrink-0 items-center gap-4 border-b border-line px-5 py-3">
 			<h1 className="text-xl font-bold">{state.examination?.title ?? state.name}</h1>
 			<p className="text-muted">
-				{state.name}
+				{state.examination && state.name}
 				{shown && `, ${count(rows ?? 0, "row")}`}
 				{wide && `, ${count(shown.rows_in_file, "result")}`}
 				{state.read_as && `, ${state.read_as}`}
 			</p>
-			<nav aria-label="Steps" className="ml-auto flex gap-2">
+			<nav aria-label="Steps" className="ml-auto flex shrink-0 gap-2 whitespace-nowrap">
 				<span className={`${step} ${state.read_as ? "border-ahead text-ahead" : now}`}>
 					{state.read_as ? "✓ Read" : "Read"}
 				</span>
-				<Link
-					{...link}
-					search={{ step: "columns" }}
-					className={`${step} ${columns ? now : "border-ahead text-ahead"}`}
-					aria-current={columns ? "step" : undefined}
-				>
-					{columns ? "Columns" : "✓ Columns"}
-				</Link>
+				{unread ? (
+					<span className={`${step} border-line text-muted`}>Columns</span>
+				) : (
+					<Link
+						{...link}
+						search={{ step: "columns" }}
+						className={`${step} ${columns ? now : "border-ahead text-ahead"}`}
+						aria-current={columns ? "step" : undefined}
+					>
+						{columns ? "Columns" : "✓ Columns"}
+					</Link>
+				)}
 				{state.examination ? (
 					<Link
 						{...link}

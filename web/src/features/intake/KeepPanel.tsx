@@ -124,11 +124,11 @@ function FirstLook({ look }: { look: Schemas["FirstLook"] }) {
 			</svg>
 			<p className="flex justify-between text-xs text-muted">
 				<span>{figure(look.edges[0], 0)}</span>
-				<span>
-					n {figure(look.n, 0)}, {figure(look.missing, 0)} missing · mean {figure(look.mean)}, sd{" "}
-					{figure(look.sd)}
-				</span>
 				<span>{figure(look.edges.at(-1), 0)}</span>
+			</p>
+			<p className="text-xs text-muted">
+				n {figure(look.n, 0)}, {figure(look.missing, 0)} missing · mean {figure(look.mean)}, sd{" "}
+				{figure(look.sd)}
 			</p>
 		</figure>
 	);

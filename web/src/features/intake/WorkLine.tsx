@@ -50,7 +50,19 @@ export function WorkLine({ work }: { work: Work }) {
 					Stop
 				</button>
 			</div>
-			<progress className="progress mt-2 block w-full" aria-label={what} value={share} max={100} />
+			<div
+				role="progressbar"
+				aria-label={what}
+				aria-valuenow={share}
+				aria-valuemin={0}
+				aria-valuemax={100}
+				className="mt-2 h-2 rounded-full border border-neither bg-paper"
+			>
+				<div
+					className="h-full rounded-full bg-ahead transition-[width] duration-500"
+					style={{ width: `${share}%` }}
+				/>
+			</div>
 			<p className="mt-1 text-[13px] text-muted">
 				{nobody
 					? "No worker has taken it yet. Whoever runs this instance starts one with ./bridge work."
