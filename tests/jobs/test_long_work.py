@@ -339,9 +339,10 @@ def test_unforeseen_errors_are_told_as_ours(
     monkeypatch.setattr("bridge_chart.intake.large.understand_draft", _breaks)
     run(tarn.settings, until_empty=True)
     state = draft(client, waiting["id"])
-    assert state["work"]["error"]["message"] == BridgeError(
-        "Something went wrong on our side."
-    ).message
+    assert (
+        state["work"]["error"]["message"]
+        == BridgeError("Something went wrong on our side.").message
+    )
     assert state["examination"] is None
 
 

@@ -15,7 +15,14 @@ from bridge_chart.answers.view import View
 from bridge_chart.store.codes import SCORE_NAMES
 from bridge_chart.store.snapshot import Array
 from bridge_chart.terms import question as q
-from bridge_chart.terms.answer import Answer, FileLine, Method, PageInfo, StudentColumn, StudentsBody
+from bridge_chart.terms.answer import (
+    Answer,
+    FileLine,
+    Method,
+    PageInfo,
+    StudentColumn,
+    StudentsBody,
+)
 from bridge_chart.terms.errors import InvalidQuestion
 
 
@@ -112,9 +119,7 @@ def _capital(words: str) -> str:
 def _lines(view: View, at: Array) -> list[FileLine | None]:
     """Batch and line that each score (or its absence) came from."""
     batch, line = (column[at].tolist() for column in view.snapshot.origin(view.measure))
-    return [
-        FileLine(batch_id=b, line=n) if b else None for b, n in zip(batch, line, strict=True)
-    ]
+    return [FileLine(batch_id=b, line=n) if b else None for b, n in zip(batch, line, strict=True)]
 
 
 def _origins(view: View, at: Array) -> Array:

@@ -348,10 +348,10 @@ def _guess(kind: str, sheet: Sheet, index: int) -> tuple[str, str, bool]:
     if kind != "roster":
         return "ignore", "not known", False
     values = sheet.column(index)
-    different = values.n_unique()
+    different = values.filter(values != "").n_unique()
     if different > min(MOST_OPTIONS, max(2, sheet.cells.height // 2)):
         return "ignore", f"{different} different values: too many for a characteristic", False
-    if different == 1 and values[0] == "":
+    if different == 0:
         return "ignore", "empty", True
     words = "one value" if different == 1 else f"{different} different values"
     return "characteristic", words, different <= 12

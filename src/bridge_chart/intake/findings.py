@@ -9,16 +9,11 @@ import polars as pl
 from bridge_chart.intake.reading.sheet import Remark, Sheet
 from bridge_chart.intake.values import DATE_ORDERS, NUMBER_STYLES, Dates, number_style
 from bridge_chart.terms.errors import InvalidQuestion
-from bridge_chart.terms.finding import Choice, Finding, Offer
+from bridge_chart.terms.finding import Choice, Double, Finding, Offer
 from bridge_chart.terms.progress import UNWATCHED, Progress
 from bridge_chart.terms.wording import count
 
 SET_ASIDE = Choice(key="set_aside", label="Set these rows aside")
-RULES = {
-    "first": "Keep the first row",
-    "last": "Keep the last row",
-    "higher": "Keep the higher score",
-}
 MOST_ROWS = 200
 
 
@@ -85,6 +80,7 @@ class Findings:
         default: str | None = None,
         n: int | None = None,
         offers: Sequence[Offer] = (),
+        doubles: Sequence[Double] = (),
     ) -> str | None:
         """Note a finding and return what is chosen for it (the default if nothing is)."""
         known = [choice.key for choice in choices]
@@ -106,10 +102,16 @@ class Findings:
                 rows=list(dict.fromkeys(int(self.lines[row]) for row in rows[:MOST_ROWS])),
                 choices=list(choices),
                 offers=list(offers),
+                doubles=list(doubles),
                 chosen=chosen,
             )
         )
         return chosen
+
+    def said_of(self, key: str) -> dict[str, str]:
+        """What was said of single things of a finding, by their names."""
+        start = f"{key}:"
+        return {k[len(start) :]: v for k, v in self._decisions.items() if k.startswith(start)}
 
     def put_aside(self, rows: Sequence[int], why: str) -> None:
         for row in rows:
@@ -175,23 +177,6 @@ class Findings:
         if chosen == "set_aside":
             self.put_aside(rows, f"{what} name not settled")
         return chosen
-
-    def conflicts(
-        self,
-        key: str,
-        n: int,
-        thing: str,
-        what: str,
-        detail: str,
-        rows: Sequence[int],
-        rules: Sequence[str],
-    ) -> str | None:
-        if not len(rows):
-            return None
-        choices = [Choice(key=rule, label=RULES[rule]) for rule in rules]
-        return self.add(
-            key, "stop", f"{count(n, thing)} {what}", detail, rows, [*choices, SET_ASIDE], n=n
-        )
 
     def unread(self, key: str, label: str, cells: pl.Series, values: pl.Series) -> None:
         """Cells that hold something which is no `label`: kept as unknown, and said."""

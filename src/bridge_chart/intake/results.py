@@ -10,6 +10,7 @@ import polars as pl
 
 from bridge_chart.intake import findings as f
 from bridge_chart.intake.columns import need_number, position_of, role_choices, understand
+from bridge_chart.intake.doubles import DoubledRows, settle_doubles
 from bridge_chart.intake.marks import MarkGrid
 from bridge_chart.intake.match import NONE, known_names
 from bridge_chart.intake.offers import Matching, who_columns
@@ -18,7 +19,7 @@ from bridge_chart.intake.reading.sheet import KEPT, Sheet
 from bridge_chart.intake.result_report import ResultReport, title_of
 from bridge_chart.intake.scores import CLAIMS, Claim, Scores, read_scores
 from bridge_chart.intake.settings import IntakeSettings, within_year
-from bridge_chart.intake.shapes import Long, lengthen
+from bridge_chart.intake.shapes import Long, holds_result, lengthen
 from bridge_chart.intake.sittings import SittingPlan, settle_sittings
 from bridge_chart.intake.values import dates, year_levels
 from bridge_chart.store.reference_tables import Scale
@@ -111,6 +112,7 @@ class _ResultsExamination:
             self.sheet, self.columns, self.found, self._scale_of, blanks_say_nothing=silent
         )
         frame, sittings = self._frame(scores)
+        self.sittings = sittings
         if scores.grid is not None and scores.grid.maximum_row is not None:
             self.found.maxima(scores.grid.maximum_row)
             frame = frame.filter(pl.col("index") != scores.grid.maximum_row)
@@ -288,27 +290,33 @@ class _ResultsExamination:
         self.found.copies(copies)
         frame = frame.filter(~pl.col("index").is_in(copies))
         double = frame.filter(pl.struct(key).is_duplicated())
-        choice = self.found.conflicts(
-            "two_scores",
-            double.select(key).unique().height,
-            "result",
-            "there twice, with different scores",
-            "Same student, same sitting",
-            double["index"].to_list(),
-            ("first", "last", "higher"),
-        )
-        if choice in ("first", "last"):
-            kept = double.unique(key, keep=choice)  # type: ignore[arg-type]
-        elif choice == "higher":
-            best = list(scores.values)
-            kept = double.sort(best, descending=True, nulls_last=True).unique(
-                key, keep="first", maintain_order=True
-            )
-        else:
-            kept = double.clear()
-        lost = double.filter(~pl.col("index").is_in(kept["index"].to_list()))["index"].to_list()
+        kept = settle_doubles(
+            "two_scores", "result", "there twice, with different scores",
+            "Same student, same sitting", self._doubled(double, key, list(scores.values)),
+            self.found,
+        )  # fmt: skip
+        lost = double.filter(~pl.col("index").is_in(kept))["index"].to_list()
         self.found.put_aside(lost, "two different scores")
         return frame.filter(~pl.col("index").is_in(lost))
+
+    def _doubled(self, double: pl.DataFrame, key: list[str], best: list[str]) -> DoubledRows:
+        """The doubled rows, each named by student and sitting, with the results as written."""
+        whose = dict(zip(double["index"], double["student"], strict=True))
+        place = dict(zip(double["index"], double["sitting"], strict=True))
+        date = dict(zip(double["index"], double["date"], strict=True))
+        told = [c.index for c in self.columns if holds_result(c) or c.role == "status"]
+
+        def name(index: int) -> str:
+            sitting = self.sittings[place[index]]
+            number = self.snapshot.numbers[whose[index]]
+            about = dict.fromkeys((sitting.test, sitting.subject, sitting.name))
+            return f"{number}, {', '.join(part for part in about if part)}"
+
+        def says(index: int) -> str:
+            cells = [self.sheet.cells[index, at] for at in told]
+            return f"{', '.join(cell for cell in cells if cell) or 'blank'} ({date[index]})"
+
+        return DoubledRows(double, key, name, says, best)
 
     def _impossible(self, frame: pl.DataFrame, scores: Scores) -> None:
         """Scores that the kind of score cannot have."""

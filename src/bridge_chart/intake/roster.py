@@ -11,6 +11,7 @@ import polars as pl
 from bridge_chart.intake import findings as f
 from bridge_chart.intake.changes import roster_changes
 from bridge_chart.intake.columns import need_number, position_of, role_choices, understand
+from bridge_chart.intake.doubles import DoubledRows, settle_doubles
 from bridge_chart.intake.match import NONE, known_names
 from bridge_chart.intake.names import near_pairs
 from bridge_chart.intake.offers import Matching, who_columns
@@ -222,24 +223,19 @@ class _RosterExamination:
         self.found.copies(copies["index"].to_list())
         single = frame.unique(telling, keep="first", maintain_order=True)
         double = single.filter(pl.col("number").is_duplicated())
-        choice = self.found.conflicts(
-            "two_rows",
-            double["number"].n_unique(),
-            "student",
-            "with rows that contradict each other",
+        kept = settle_doubles(
+            "two_rows", "student", "with rows that contradict each other",
             "Two schools, year levels or characteristics for one number",
-            double["index"].to_list(),
-            ("first", "last"),
-        )
-        contradicted = double["number"].unique().to_list()
-        if choice in ("first", "last"):
-            kept = single.unique("number", keep=choice, maintain_order=True)  # type: ignore[arg-type]
-            lost = double.filter(~pl.col("index").is_in(kept["index"].to_list()))
-            self.found.put_aside(lost["index"].to_list(), "contradicted by another row")
-            return kept
-        every = frame.filter(pl.col("number").is_in(contradicted))["index"].to_list()
-        self.found.put_aside(every, "contradicted by another row")
-        return single.filter(~pl.col("number").is_in(contradicted))
+            _contradicting(double, telling), self.found,
+        )  # fmt: skip
+        lost = double.filter(~pl.col("index").is_in(kept))
+        # Where no row counts, the rows with further classes go with them; a copy stays a copy.
+        nobody = set(double["number"]) - set(double.filter(pl.col("index").is_in(kept))["number"])
+        theirs = frame.filter(pl.col("number").is_in(list(nobody)))["index"].to_list()
+        every = sorted(set(theirs) - set(copies["index"].to_list()))
+        gone = dict.fromkeys([*lost["index"].to_list(), *every])
+        self.found.put_aside(list(gone), "contradicted by another row")
+        return single.filter(~pl.col("index").is_in(list(gone)))
 
     def _examination(
         self, rows: pl.DataFrame, memberships: pl.DataFrame, covers: list[str]
@@ -336,3 +332,21 @@ class _RosterExamination:
             "teachers": sorted(set(memberships["teacher"].to_list()) - set(snapshot.staff) - {""}),
         }
         return [Creation(kind=kind, names=names) for kind, names in made.items() if names]
+
+
+def _contradicting(double: pl.DataFrame, telling: list[str]) -> DoubledRows:
+    """Rows of one number that differ, each saying what it says differently."""
+    shown = [c for c in telling if c not in ("number", "student")]
+    rows = {row["index"]: row for row in double.iter_rows(named=True)}
+    differs = double.group_by("number").agg(pl.col(shown).n_unique() > 1)
+    other = {row["number"]: [c for c in shown if row[c]] for row in differs.iter_rows(named=True)}
+
+    def says(index: int) -> str:
+        row = rows[index]
+        cells = [
+            f"{c.removeprefix('x:').replace('_', ' ')} {row[c] or 'blank'}"
+            for c in other[row["number"]]
+        ]
+        return ", ".join(cells)
+
+    return DoubledRows(double, ["number"], lambda index: str(rows[index]["number"]), says)

@@ -32,6 +32,22 @@ class Offer(Value):
     settled: bool = False
 
 
+class DoubledRow(Value):
+    """A row of a double: the file's own line, and what it says there."""
+
+    line: int
+    says: str
+
+
+class Double(Value):
+    """Rows that contradict each other about one and the same. `key` names it in decisions;
+    `chosen`: the line that counts, or set_aside, where a person said so for this one."""
+
+    key: str
+    rows: list[DoubledRow]
+    chosen: str | None = None
+
+
 class Finding(Value):
     """One thing found. `stop` must be settled before keeping; `ask` has a default that can be
     changed; `done` was repaired and can be undone. `rows` are the file's own line numbers."""
@@ -44,6 +60,7 @@ class Finding(Value):
     rows: list[int]
     choices: list[Choice] = Field(default_factory=list)
     offers: list[Offer] = Field(default_factory=list)
+    doubles: list[Double] = Field(default_factory=list)
     chosen: str | None = None
 
     @property

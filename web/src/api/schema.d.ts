@@ -2688,6 +2688,32 @@ export interface components {
             why: string;
         };
         /**
+         * Double
+         * @description Rows that contradict each other about one and the same. `key` names it in decisions;
+         *     `chosen`: the line that counts, or set_aside, where a person said so for this one.
+         */
+        Double: {
+            /** Key */
+            key: string;
+            /** Rows */
+            rows: components["schemas"]["DoubledRow"][];
+            /**
+             * Chosen
+             * @default null
+             */
+            chosen: string | null;
+        };
+        /**
+         * DoubledRow
+         * @description A row of a double: the file's own line, and what it says there.
+         */
+        DoubledRow: {
+            /** Line */
+            line: number;
+            /** Says */
+            says: string;
+        };
+        /**
          * Examination
          * @description Everything a person sees before keeping. `token` names exactly this outcome.
          */
@@ -2762,6 +2788,8 @@ export interface components {
             choices?: components["schemas"]["Choice"][];
             /** Offers */
             offers?: components["schemas"]["Offer"][];
+            /** Doubles */
+            doubles?: components["schemas"]["Double"][];
             /**
              * Chosen
              * @default null

@@ -9,6 +9,7 @@ import {
 } from "../../api/client";
 import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
+import { Doubles } from "./Doubles";
 import { Offers } from "./Offers";
 
 interface Props {
@@ -44,7 +45,7 @@ export function Findings({ state, save }: Props) {
 						draft={state.id}
 						finding={finding}
 						decide={(choice) => decide(finding.key, choice)}
-						say={(number, whose) => decide(`is:${number}`, whose ?? "")}
+						say={(name, choice) => decide(name, choice ?? "")}
 					/>
 				))}
 			</ul>
@@ -56,7 +57,8 @@ interface LineProps {
 	draft: string;
 	finding: Finding;
 	decide: (choice: string) => void;
-	say: (number: string, whose: string | null) => void;
+	/** Decides on one thing of a finding, by its own name; null takes that back. */
+	say: (name: string, choice: string | null) => void;
 }
 
 function Line({ draft, finding, decide, say }: LineProps) {
@@ -65,6 +67,7 @@ function Line({ draft, finding, decide, say }: LineProps) {
 	const settled = finding.kind === "stop" && finding.chosen;
 	const choices = finding.choices ?? [];
 	const offers = finding.offers ?? [];
+	const doubles = finding.doubles ?? [];
 	return (
 		<li className="border-b border-line/70 py-2">
 			<div className="grid grid-cols-[64px_1fr_auto] items-start gap-2">
@@ -106,7 +109,16 @@ function Line({ draft, finding, decide, say }: LineProps) {
 					)}
 				</div>
 			</div>
-			{offers.length > 0 && <Offers offers={offers} say={say} />}
+			{offers.length > 0 && (
+				<Offers offers={offers} say={(number, whose) => say(`is:${number}`, whose)} />
+			)}
+			{doubles.length > 0 && (
+				<Doubles
+					doubles={doubles}
+					n={finding.n}
+					say={(name, choice) => say(`${finding.key}:${name}`, choice)}
+				/>
+			)}
 			{open && <FileRows draft={draft} finding={finding.key} n={finding.n} />}
 		</li>
 	);
