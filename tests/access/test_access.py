@@ -93,6 +93,7 @@ TABLE = [
     ("POST", "/api/drafts", None, 401, 403, 422),
     ("GET", "/api/drafts/nothing", None, 401, 403, 404),
     ("PUT", "/api/drafts/nothing/settings", {}, 401, 403, 404),
+    ("POST", "/api/drafts/nothing/same", None, 401, 403, 404),
     ("GET", "/api/drafts/nothing/rows?finding=x", None, 401, 403, 404),
     ("DELETE", "/api/drafts/nothing", None, 401, 403, 404),
     ("POST", "/api/drafts/nothing/keep", {"token": "x"}, 401, 403, 404),

@@ -16,7 +16,7 @@ from bridge_chart.intake.keep import Origin, keep
 from bridge_chart.intake.settings import IntakeSettings
 from bridge_chart.intake.understood import Problem, Understood, rows_of, understand_draft, unread
 from bridge_chart.intake.work import Work, begin, is_large, stop, work_of, work_on
-from bridge_chart.terms.errors import NotFound, Unsettled
+from bridge_chart.terms.errors import BridgeError, NotFound, Unsettled
 from bridge_chart.terms.finding import Choice, ColumnInfo, Examination, FileKind
 
 api = APIBlueprint("intake", __name__, url_prefix="/api")
@@ -152,6 +152,33 @@ def put_settings(path: DraftPath, body: IntakeSettings) -> Response:
     state = state_of(replace(draft, settings=body))
     drafts.change_draft(here.engine, draft, body)
     return as_json(state)
+
+
+class SaidAlso(BaseModel):
+    """The other waiting files of which the same was said, and those of which it could not be."""
+
+    said: list[str]
+    refused: list[str]
+
+
+@api.post("/drafts/<draft_id>/same", responses={200: SaidAlso}, operation_id="saySame")
+@rule("intake")
+def post_same(path: DraftPath) -> Response:
+    """Say of my other waiting files with the same columns what is said of this one."""
+    here = instance()
+    told = SaidAlso(said=[], refused=[])
+    draft = drafts.open_draft(here.engine, actor(), path.draft_id)
+    for other in drafts.say_same(here.engine, actor(), draft):
+        try:
+            if other.large:
+                begin(here.engine, here.settings, actor(), other, "examine", other.settings)
+            else:
+                understand_draft(here.engine, here.settings.snapshots, other)
+                drafts.change_draft(here.engine, other, other.settings)
+            told.said.append(other.name)
+        except BridgeError:
+            told.refused.append(other.name)
+    return as_json(told)
 
 
 @api.get("/drafts/<draft_id>/rows", responses={200: FileRows}, operation_id="findingRows")

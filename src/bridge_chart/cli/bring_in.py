@@ -21,6 +21,7 @@ from bridge_chart.intake.reading.archive import tables_in
 from bridge_chart.intake.reading.read import read_sheet
 from bridge_chart.intake.reading.sheet import Sheet
 from bridge_chart.intake.settings import IntakeSettings
+from bridge_chart.intake.together import as_one_test
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms.errors import InvalidQuestion, Unsettled
@@ -143,8 +144,11 @@ def report(shown: Examination) -> list[str]:
 def _run(kind: str, file: Path, said: IntakeSettings, strict: bool, dry_run: bool) -> None:
     """One file, or every table of an archive in turn; the first that stops ends it."""
     settings, engine = open_instance()
-    for name, data, left in tables_in(file.name, file.read_bytes(), kind):
-        said = said.model_copy(update={"left_behind": left})
+    parts = [
+        (name, data, said.model_copy(update={"left_behind": left}))
+        for name, data, left in tables_in(file.name, file.read_bytes(), kind)
+    ]
+    for name, data, said in as_one_test(kind, file.name, parts):
         if dry_run:
             sheet, snapshot = read_sheet(name, data, said), snapshot_of(engine, settings.snapshots)
             plan = examine(kind, sheet, said, snapshot, dt.date.today())

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import hashlib
 import secrets
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
@@ -20,9 +21,10 @@ from bridge_chart.intake.reading.archive import tables_in
 from bridge_chart.intake.reading.read import SHAPES_READING, read_sheet
 from bridge_chart.intake.reading.sheet import Sheet
 from bridge_chart.intake.settings import IntakeSettings
+from bridge_chart.intake.together import as_one_test
 from bridge_chart.store import tables as t
 from bridge_chart.store.snapshot import Snapshot
-from bridge_chart.terms.errors import NotFound, UnreadableFile
+from bridge_chart.terms.errors import BridgeError, NotFound, UnreadableFile
 from bridge_chart.terms.finding import ColumnInfo
 from bridge_chart.terms.people import Actor
 
@@ -54,7 +56,7 @@ def new_drafts(
         (part, held, _said(engine, kind, part, held, settings, left))
         for part, held, left in tables_in(name, data, kind)
     ]
-    return [_new_draft(engine, actor, kind, *one) for one in told]
+    return [_new_draft(engine, actor, kind, *one) for one in as_one_test(kind, name, told)]
 
 
 def _said(
@@ -103,6 +105,7 @@ def unpack(engine: sa.Engine, actor: Actor, draft: Draft, settings: IntakeSettin
         (part, held, _said(engine, draft.kind, part, held, settings, left))
         for part, held, left in tables_in(draft.name, data, draft.kind)
     ]
+    told = as_one_test(draft.kind, draft.name, told)
     name, held, said = told[0]
     if held is not data:
         source = save_source(engine, name, held)
@@ -200,6 +203,30 @@ def change_draft(engine: sa.Engine, draft: Draft, settings: IntakeSettings) -> N
             .where(t.draft.c.id == draft.id)
             .values(settings=settings.model_dump(mode="json"))
         )
+
+
+SAME_FOR_ALL = (
+    "academic_year", "as_of", "test", "subject", "sitting", "date", "score", "date_order",
+    "columns", "about", "reading",
+)  # fmt: skip
+"""What one may want to say of several files at once; decisions are each file's own."""
+
+
+def say_same(engine: sa.Engine, actor: Actor, draft: Draft) -> list[Draft]:
+    """This person's other waiting files with the same columns, with what was said of this one.
+    Nothing is stored: each is stored once it has been looked at so."""
+    headers = sheet_of(engine, draft.source_id, draft.settings).headers
+    said = {key: getattr(draft.settings, key) for key in SAME_FOR_ALL}
+    others = []
+    for item in list_drafts(engine, actor):
+        if item["id"] == draft.id or item["kind"] != draft.kind:
+            continue
+        other = open_draft(engine, actor, item["id"])
+        same = replace(other, settings=other.settings.model_copy(update=said))
+        with suppress(BridgeError):
+            if sheet_of(engine, other.source_id, same.settings).headers == headers:
+                others.append(same)
+    return others
 
 
 def drop_draft(engine: sa.Engine, draft: Draft) -> None:

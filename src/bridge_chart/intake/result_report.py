@@ -6,6 +6,8 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
+from bridge_chart.core.arrays import Floats
+from bridge_chart.core.describing.describe import moments
 from bridge_chart.intake.changes import AgainstKept
 from bridge_chart.intake.findings import Findings
 from bridge_chart.intake.scores import Scores
@@ -106,23 +108,42 @@ class ResultReport:
         return [Creation(kind=kind, names=names) for kind, names in made.items() if names]
 
     def first_look(self) -> list[FirstLook]:
-        """A histogram per sitting of its first numeric score, as it would be kept."""
+        """Of each sitting its first score in figures, and its grades and levels."""
+        figures = next((k for k in self.scores.values if k not in STEPPED), None)
+        kinds = ([figures] if figures else []) + [k for k in self.scores.values if k in STEPPED]
         looks = []
-        kind = next((k for k in self.scores.values if k not in STEPPED), None)
-        for place, sitting in enumerate(self.sittings if kind else []):
-            assert kind is not None
-            values = self.frame.filter(pl.col("sitting") == place)[kind]
-            held = values.drop_nulls().to_numpy()
-            counts, edges = np.histogram(held, BINS if len(held) else 1)
-            looks.append(
-                FirstLook(
-                    label=f"{sitting.label}, {UNITS[kind]}",
-                    n=len(held),
-                    missing=values.null_count(),
-                    mean=float(held.mean()) if len(held) else None,
-                    sd=float(held.std(ddof=1)) if len(held) > 1 else None,
-                    edges=[float(edge) for edge in edges],
-                    counts=[int(count) for count in counts],
-                )
-            )
+        for place, sitting in enumerate(self.sittings):
+            rows = self.frame.filter(pl.col("sitting") == place)
+            for kind in kinds:
+                label = f"{sitting.label}, {UNITS[kind]}"
+                look = self._steps(label, kind, rows) if kind in STEPPED else None
+                looks.append(look or _histogram(label, rows[kind]))
         return looks
+
+    def _steps(self, label: str, kind: str, rows: pl.DataFrame) -> FirstLook:
+        names = self.scores.levels[kind]
+        place = rows[kind].drop_nulls().cast(pl.Int64).to_numpy() - 1
+        counts = np.bincount(place, minlength=len(names)).tolist()
+        missing = rows[kind].null_count()
+        return FirstLook(label=label, n=len(place), missing=missing, steps=names, counts=counts)
+
+
+def _histogram(label: str, values: pl.Series) -> FirstLook:
+    held = values.drop_nulls().to_numpy().astype(np.float64)
+    counts, edges = np.histogram(held, BINS if len(held) else 1)
+    told = moments(held, np.zeros(len(held), np.int64), 1)
+
+    def defined(figure: Floats) -> float | None:
+        return None if np.isnan(figure[0]) else float(figure[0])
+
+    return FirstLook(
+        label=label,
+        n=len(held),
+        missing=values.null_count(),
+        mean=defined(told.mean),
+        low=defined(told.low),
+        high=defined(told.high),
+        sd=defined(told.sd),
+        edges=edges.tolist(),
+        counts=counts.tolist(),
+    )

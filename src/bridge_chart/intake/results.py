@@ -162,12 +162,19 @@ class _ResultsExamination:
 
     def _scale_of(self, kind: str) -> Scale | None:
         """The declared scale, where all tests and subjects of the file have the same one."""
-        stem = PurePath(self.sheet.name).stem
-        tests = self._names("test", self.settings.test or stem)
+        tests = self._names("test", self._test()[0])
         subjects = self._names("subject", self.settings.subject)
         tables = self.snapshot.tables
         scales = [tables.scale(test, name, kind) for test in tests for name in subjects]
         return scales[0] if scales and all(s == scales[0] for s in scales) else None
+
+    def _test(self) -> tuple[str, str]:
+        """The test's name where no column says it, and why that one."""
+        if self.settings.test:
+            return self.settings.test, SAID
+        if self.settings.together:
+            return self.settings.together, "the archive's name; its files share no students"
+        return PurePath(self.sheet.name).stem, "the file's name"
 
     def _names(self, role: str, default: str) -> list[str]:
         at = position_of(self.columns, role)
@@ -188,9 +195,7 @@ class _ResultsExamination:
         return cells
 
     def _frame(self, scores: Scores) -> tuple[pl.DataFrame, list[SittingPlan]]:
-        stem = PurePath(self.sheet.name).stem
-        test = self._text("test", self.settings.test or stem,
-                          SAID if self.settings.test else "the file's name")  # fmt: skip
+        test = self._text("test", *self._test())
         subject = self._text("subject", self.settings.subject, SAID)
         sitting = self._text("sitting", self.settings.sitting or self.year,
                              SAID if self.settings.sitting else "the school year")  # fmt: skip

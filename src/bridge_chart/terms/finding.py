@@ -134,14 +134,18 @@ class Picture(Value):
 
 
 class FirstLook(Value):
-    """A histogram of one score as it would be kept."""
+    """One score as it would be kept: of figures a histogram (`edges`) with the mean and its 95%
+    interval, of grades and levels how many have each of `steps`. Null: not defined for so few."""
 
     label: str
     n: int
     missing: int
-    mean: float | None
-    sd: float | None
-    edges: list[float]
+    mean: float | None = None
+    low: float | None = None
+    high: float | None = None
+    sd: float | None = None
+    edges: list[float] = Field(default_factory=list)
+    steps: list[str] = Field(default_factory=list)
     counts: list[int]
 
 

@@ -265,6 +265,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drafts/{draft_id}/same": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say of my other waiting files with the same columns what is said of this one. */
+        post: operations["saySame"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drafts/{draft_id}/rows": {
         parameters: {
             query?: never;
@@ -2798,7 +2815,8 @@ export interface components {
         };
         /**
          * FirstLook
-         * @description A histogram of one score as it would be kept.
+         * @description One score as it would be kept: of figures a histogram (`edges`) with the mean and its 95%
+         *     interval, of grades and levels how many have each of `steps`. Null: not defined for so few.
          */
         FirstLook: {
             /** Label */
@@ -2807,12 +2825,30 @@ export interface components {
             n: number;
             /** Missing */
             missing: number;
-            /** Mean */
+            /**
+             * Mean
+             * @default null
+             */
             mean: number | null;
-            /** Sd */
+            /**
+             * Low
+             * @default null
+             */
+            low: number | null;
+            /**
+             * High
+             * @default null
+             */
+            high: number | null;
+            /**
+             * Sd
+             * @default null
+             */
             sd: number | null;
             /** Edges */
-            edges: number[];
+            edges?: number[];
+            /** Steps */
+            steps?: string[];
             /** Counts */
             counts: number[];
         };
@@ -2853,7 +2889,7 @@ export interface components {
          * @description Everything that shapes how a file is understood. Empty = guessed, and said so. `like`: the
          *     kept file of the same shape whose columns were taken over; `lines`: only these lines of the
          *     file, `settles`: the batch that had set them aside; `left_behind`: what a bundle held and this
-         *     table does not.
+         *     table does not; `together`: the archive whose files are parts of one test.
          */
         IntakeSettings: {
             /**
@@ -2913,6 +2949,11 @@ export interface components {
             };
             /** Left Behind */
             left_behind?: string[];
+            /**
+             * Together
+             * @default
+             */
+            together: string;
             /** Lines */
             lines?: number[];
             /**
@@ -3008,6 +3049,16 @@ export interface components {
              * Format: binary
              */
             file: string;
+        };
+        /**
+         * SaidAlso
+         * @description The other waiting files of which the same was said, and those of which it could not be.
+         */
+        SaidAlso: {
+            /** Said */
+            said: string[];
+            /** Refused */
+            refused: string[];
         };
         /** FileRows */
         FileRows: {
@@ -3946,6 +3997,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DraftState"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    saySame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                draft_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidAlso"];
                 };
             };
             /** @description Unprocessable Entity */

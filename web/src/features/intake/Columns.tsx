@@ -1,6 +1,7 @@
 import type { DraftState, IntakeSettings, Schemas } from "../../api/client";
 import { AboutColumn } from "./AboutColumn";
 import { HowRead } from "./HowRead";
+import { SaySame } from "./SaySame";
 import { TextField } from "./TextField";
 
 interface Props {
@@ -96,6 +97,7 @@ export function Columns({ state, busy, save }: Props) {
 					))}
 				</tbody>
 			</table>
+			<SaySame key={JSON.stringify(settings)} state={state} />
 		</>
 	);
 }

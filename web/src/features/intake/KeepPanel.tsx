@@ -1,5 +1,6 @@
 import type { DraftState, Schemas } from "../../api/client";
 import { count, figure } from "../../lib/numbers";
+import { FirstLook } from "./FirstLook";
 
 interface Props {
 	state: DraftState;
@@ -99,37 +100,5 @@ function Assumed({ defaults }: { defaults: Schemas["DefaultUsed"][] }) {
 				))}
 			</ul>
 		</section>
-	);
-}
-
-function FirstLook({ look }: { look: Schemas["FirstLook"] }) {
-	const most = Math.max(...look.counts, 1);
-	const step = 280 / Math.max(look.counts.length, 1);
-	return (
-		<figure className="mb-3" aria-label={`First look: ${look.label}`}>
-			<figcaption className="text-[13px] font-semibold">{look.label}</figcaption>
-			<svg viewBox="0 0 280 62" className="w-full" aria-hidden="true">
-				{look.counts.map((n, at) => (
-					<rect
-						key={look.edges[at]}
-						x={at * step}
-						y={60 - (n / most) * 58}
-						width={step - 2}
-						height={(n / most) * 58}
-						fill="var(--color-ahead)"
-						opacity="0.75"
-					/>
-				))}
-				<path d="M0 60.500H280" stroke="var(--color-neither)" />
-			</svg>
-			<p className="flex justify-between text-xs text-muted">
-				<span>{figure(look.edges[0], 0)}</span>
-				<span>{figure(look.edges.at(-1), 0)}</span>
-			</p>
-			<p className="text-xs text-muted">
-				n {figure(look.n, 0)}, {figure(look.missing, 0)} missing · mean {figure(look.mean)}, sd{" "}
-				{figure(look.sd)}
-			</p>
-		</figure>
 	);
 }

@@ -4,6 +4,7 @@ import { useEffect, useRef } from "react";
 import { client, type Schemas, unwrap } from "../../api/client";
 import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
+import { KeepAll, useKeepAll } from "./KeepAll";
 import { leftWords, POLL_MS, underWay, type Work } from "./WorkLine";
 
 function workWords(work: Work): string {
@@ -42,12 +43,14 @@ export function Waiters() {
 			),
 		onSettled: () => queries.invalidateQueries({ queryKey: ["drafts"] }),
 	});
+	const keepAll = useKeepAll();
 	if (waiting.isPending) return <Waiting what="Looking for waiting files" />;
 	if (waiting.isError) return <Trouble error={waiting.error} />;
 	if (waiting.data.drafts.length === 0) return null;
 	return (
 		<>
 			<h2 className="mb-1 font-bold">Waiting to be kept</h2>
+			<KeepAll ids={waiting.data.drafts.map((draft) => draft.id)} keeping={keepAll} />
 			<ul className="mb-4">
 				{waiting.data.drafts.map((draft) => (
 					<li
