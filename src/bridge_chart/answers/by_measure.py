@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 
+from bridge_chart.answers.cut_scores import cuts_of
 from bridge_chart.answers.kept import kept_for
 from bridge_chart.answers.measures import Wanted
 from bridge_chart.answers.normalise import Names
-from bridge_chart.answers.quantities import Quantity, cuts_of, tested_year_level
+from bridge_chart.answers.quantities import Quantity, tested_year_level
 from bridge_chart.answers.view import Filter, View
 from bridge_chart.answers.yardstick import figures_of_students, held_against
 from bridge_chart.core.arrays import Floats, Integers, Mask
@@ -59,7 +60,9 @@ def by_measure(c: q.MeasureIs, view: View) -> Filter:
 def _near(snapshot: Snapshot, own: Quantity, values: Floats, c: q.MeasureIs) -> Mask:
     """Below: from cut − within up to the cut itself, without it; above: from the cut on."""
     assert c.within is not None
-    distance = values - cuts_of(snapshot, own, str(c.boundary))
+    distance = values - cuts_of(
+        snapshot, own.key, str(c.boundary), tested_year_level(snapshot, own.key)
+    )
     distance = np.nan_to_num(distance, nan=np.inf)
     below = (distance < 0) & (distance >= -c.within)
     above = (distance >= 0) & (distance <= c.within)

@@ -9,11 +9,12 @@ import numpy as np
 import sqlalchemy as sa
 
 from bridge_chart.access.rules import require, scope_for
+from bridge_chart.answers.cut_scores import cuts_by_year_level
 from bridge_chart.answers.groups import Group, list_groups
 from bridge_chart.answers.measures import Wanted
 from bridge_chart.answers.names import courses_of
 from bridge_chart.answers.normalise import Names
-from bridge_chart.answers.quantities import cuts_by_year_level, parts_of
+from bridge_chart.answers.quantities import parts_of
 from bridge_chart.store.codes import SCORE_NAMES, STEPPED, UNITS
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot import MeasureKey, Roll, Snapshot
@@ -220,8 +221,9 @@ def _measure(names: Names, keys: list[MeasureKey], own: list[int]) -> MeasureOpt
     papers = bool(snapshot.papers(first.sitting.id))
     kinds = ("strand", "topic", "objective", "skill", "type", "question")
     parts = [(kind, parts_of(snapshot, first, kind)) for kind in kinds] if papers else []
-    cuts = {name: None for lines in cuts_by_year_level(snapshot, first).values()
-            for name, _ in lines}  # fmt: skip
+    cuts = {
+        cut.step: None for lines in cuts_by_year_level(snapshot, first).values() for cut in lines
+    }
     same = [k for k in snapshot.measures if k.assessment == first.assessment]
     national = [
         k for k in results

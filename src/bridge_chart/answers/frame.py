@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from bridge_chart import __version__
+from bridge_chart.answers.cut_scores import cuts_by_year_level
 from bridge_chart.answers.figures import Outcome
 from bridge_chart.answers.grouping import FIELD_LABELS
 from bridge_chart.answers.normalise import WORDS
 from bridge_chart.answers.population import apply, chips, own_text, who_text
-from bridge_chart.answers.quantities import cuts_by_year_level
 from bridge_chart.answers.slices import measure_dimension
 from bridge_chart.answers.view import View
 from bridge_chart.answers.yardstick import held_against
@@ -162,7 +162,8 @@ def _measure_info(view: View) -> MeasureInfo:
     measure, quantity = view.measure, view.quantity
     values = view.values
     some = bool(np.isfinite(values).any())
-    cuts = cuts_by_year_level(view.snapshot, measure) if quantity.score == "scaled" else {}
+    scaled = quantity.score == "scaled"
+    cuts = cuts_by_year_level(view.snapshot, measure, quantity.form) if scaled else {}
     return MeasureInfo(
         key=quantity.name,
         label=quantity.label,
@@ -176,8 +177,13 @@ def _measure_info(view: View) -> MeasureInfo:
         maximum=float(np.nanmax(values)) if some else None,
         decimals=quantity.decimals,
         cuts=[
-            Cut(step=step, year_level=None if level < 0 else level, lowest=lowest)
+            Cut(
+                step=cut.step,
+                year_level=None if level < 0 else level,
+                lowest=cut.lowest,
+                expected=cut.expected,
+            )
             for level, lines in cuts.items()
-            for step, lowest in lines
+            for cut in lines
         ],
     )

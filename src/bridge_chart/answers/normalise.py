@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
+from bridge_chart.answers.cut_scores import cuts_of
 from bridge_chart.answers.measures import Measures, Wanted
 from bridge_chart.answers.names import not_yet, one_of, tidy_values, whole_number
-from bridge_chart.answers.quantities import Quantity, cuts_of, numeric_sibling
+from bridge_chart.answers.quantities import Quantity, numeric_sibling, tested_year_level
 from bridge_chart.store.codes import STEPPED
 from bridge_chart.store.sets import StudentSet
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
@@ -135,7 +136,9 @@ class Names(Measures):
         if c.boundary is not None:
             if c.within is None or not c.within > 0:
                 raise InvalidQuestion("A condition on a boundary must have “within”, above 0.")
-            cuts_of(self.snapshot, own, str(c.boundary))
+            cuts_of(
+                self.snapshot, own.key, str(c.boundary), tested_year_level(self.snapshot, own.key)
+            )
         form = None if c.form is None else one_of("form", c.form, [
             (f.id, f.name) for f in own.key.forms])  # fmt: skip
         return c.model_copy(update={"measure": own.ask, "form": form})

@@ -6,14 +6,13 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from bridge_chart.answers.cut_scores import halves_of
 from bridge_chart.answers.kept import kept_for
 from bridge_chart.core.arrays import Floats, Mask
-from bridge_chart.core.describing.levels import half_levels_of
 from bridge_chart.store.codes import SCORE_NAMES, STEPPED, UNITS
-from bridge_chart.store.reference_tables import QuestionInfo, same, tidy
+from bridge_chart.store.reference_tables import QuestionInfo, same
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
 from bridge_chart.terms import question as q
-from bridge_chart.terms.errors import NotFound
 
 HALVES = ("lower", "upper")
 
@@ -183,24 +182,12 @@ def parts_of(snapshot: Snapshot, key: MeasureKey, kind: str) -> list[str]:
 
 
 def _halves(snapshot: Snapshot, key: MeasureKey) -> Floats:
-    """Half-levels from the scaled score and the cut scores of each year level; NaN where a
-    student has no such score or the scale no cuts for the year level."""
-    out = np.full(snapshot.students, np.nan)
+    """Half-levels from the score in figures; NaN where a student has none."""
     scores = numeric_sibling(snapshot, key)
     if scores is None:
-        return out
-    values = snapshot.values(scores)
+        return np.full(snapshot.students, np.nan)
     levels = tested_year_level(snapshot, key)
-    for level, cuts in cuts_by_year_level(snapshot, key).items():
-        at = np.flatnonzero((levels == level) & ~np.isnan(values))
-        if not len(at):
-            continue
-        reach = snapshot.values(scores)[levels == level]
-        low, high = float(np.nanmin(reach)), float(np.nanmax(reach))
-        inner = np.array([lowest for _, lowest in cuts])
-        low, high = min(low, inner[0] - 1), max(high, inner[-1] + 1)
-        out[at] = half_levels_of(np.asarray(values[at]), inner, low, high) + 1
-    return out
+    return halves_of(snapshot, key, np.asarray(snapshot.values(scores)), levels)
 
 
 def numeric_sibling(snapshot: Snapshot, key: MeasureKey) -> MeasureKey | None:
@@ -221,18 +208,6 @@ def stepped_sibling(snapshot: Snapshot, key: MeasureKey) -> MeasureKey | None:
     return next((mine[s] for s in ("level", "grade") if s in mine), None)
 
 
-def cuts_by_year_level(snapshot: Snapshot, key: MeasureKey) -> dict[int, list[tuple[str, float]]]:
-    """The lowest score of each step but the lowest one, by year level; −1: any year level."""
-    subject = key.subject.name if key.subject else None
-    out: dict[int, list[tuple[str, float]]] = {}
-    for score in ("level", "grade"):
-        scale = snapshot.tables.scale(key.assessment.name, subject, score)
-        for cut in scale.cuts if scale else ():
-            level = -1 if cut.year_level is None else cut.year_level
-            out.setdefault(level, []).append((cut.step, cut.lowest))
-    return {level: sorted(cuts, key=lambda cut: cut[1]) for level, cuts in out.items()}
-
-
 def tested_year_level(snapshot: Snapshot, key: MeasureKey) -> Floats:
     """Year level at the sitting: as the file said, else as the roll said, −1 = unknown."""
     said = np.asarray(snapshot.tested_year_level(key))
@@ -245,21 +220,3 @@ def sat(snapshot: Snapshot, quantity: Quantity) -> Mask:
     if quantity.form is None:
         return np.ones(snapshot.students, bool)
     return np.asarray(snapshot.form(quantity.key) == quantity.form)
-
-
-def cuts_of(snapshot: Snapshot, own: Quantity, step: str) -> Floats:
-    """(students,) the lowest score of a step, by each student's tested year level."""
-    out = np.full(snapshot.students, np.nan)
-    levels = tested_year_level(snapshot, own.key)
-    found = False
-    for level, cuts in cuts_by_year_level(snapshot, own.key).items():
-        for name, lowest in cuts:
-            if tidy(name) == tidy(step):
-                out[(levels == level) | (level < 0)] = lowest
-                found = True
-    if not found:
-        raise NotFound(
-            f"{own.key.label} has no boundary “{step}” in its scale.",
-            next_step="Bring in the scale with its cut scores.",
-        )
-    return out

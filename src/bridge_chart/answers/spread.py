@@ -5,10 +5,10 @@ from __future__ import annotations
 import numpy as np
 
 from bridge_chart.answers.coverage import coverage
+from bridge_chart.answers.cut_scores import cuts_by_year_level
 from bridge_chart.answers.frame import envelope
 from bridge_chart.answers.grouping import Group, Grouping
 from bridge_chart.answers.population import everybody
-from bridge_chart.answers.quantities import cuts_by_year_level
 from bridge_chart.answers.rows import Slice
 from bridge_chart.answers.slices import measure_dimension, one_axis, slices_of
 from bridge_chart.answers.view import View
@@ -145,14 +145,17 @@ def _cuts(part: Slice) -> list[CutLine]:
     view = part.view
     if view.quantity.part is not None or view.quantity.of is not None:
         return []
-    cuts = cuts_by_year_level(view.snapshot, view.measure)
+    cuts = cuts_by_year_level(view.snapshot, view.measure, view.quantity.form)
     at = part.grouping.at[part.out.reasons[part.grouping.at] == 0]
     levels = np.unique(np.asarray(view.tested_year_level)[at])
     level = int(levels[0]) if len(levels) == 1 else None
     lines = cuts.get(-1, []) + (cuts.get(level, []) if level is not None else [])
     if view.quantity.score != "scaled":
         return []
-    return [CutLine(label=name, at=lowest) for name, lowest in lines]
+    return [
+        CutLine(label=f"{cut.step}, expected" if cut.expected else cut.step, at=cut.lowest)
+        for cut in lines
+    ]
 
 
 def _readings(parts: list[Slice], curves: list[Curve]) -> list[Reading]:

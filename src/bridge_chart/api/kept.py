@@ -77,12 +77,24 @@ class Consequences(BaseModel):
     sentences: list[str]
 
 
+class CutBody(BaseModel):
+    """A cut score of a year level, form and school year (null: all). `upper`: where the step's
+    upper half begins; `expected`: the step that is expected at that age."""
+
+    year_level: int | None
+    form: str | None
+    school_year: str | None
+    lowest: float
+    upper: float | None
+    expected: bool
+
+
 class StepBody(BaseModel):
     name: str
     points: float | None
     passes: bool
     synonyms: list[str]
-    cuts: dict[str, float] = Field(description="year level (blank: all) → lowest score")
+    cuts: list[CutBody]
 
 
 class ScaleBody(BaseModel):
@@ -230,8 +242,13 @@ def _steps(scale: Scale) -> list[StepBody]:
     return [
         StepBody(
             name=step.name, points=step.points, passes=step.passes, synonyms=list(step.synonyms),
-            cuts={"" if c.year_level is None else str(c.year_level): c.lowest
-                  for c in scale.cuts if c.step == step.name},
+            cuts=[
+                CutBody(
+                    year_level=c.year_level, form=c.form, school_year=c.school_year,
+                    lowest=c.lowest, upper=c.upper, expected=c.expected,
+                )
+                for c in scale.cuts if c.step == step.name
+            ],
         )
         for step in scale.steps
     ]  # fmt: skip

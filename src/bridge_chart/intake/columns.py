@@ -56,7 +56,11 @@ SCALE = {
     "passes": r"pass(es)?|pass ?line|passed",
     "synonyms": r"synonyms?|also( written)?|other names?",
     "year_level": COMMON["year_level"],
+    "form": RESULTS["form"],
+    "school_year": r"(school|academic) ?year|year of the test",
     "from": r"from|cut( score)?|lowest( score)?",
+    "upper": r"upper( half)?( from)?",
+    "expected": r"(age )?expected( for age)?",
 }
 QUESTIONS = {
     "test": RESULTS["test"],

@@ -12,6 +12,7 @@ import polars as pl
 
 from bridge_chart.intake import findings as f
 from bridge_chart.intake.columns import position_of, role_choices, understand
+from bridge_chart.intake.cut_checks import check_cuts
 from bridge_chart.intake.reading.sheet import KEPT, Sheet
 from bridge_chart.intake.settings import IntakeSettings
 from bridge_chart.intake.values import dates, numbers, year_levels
@@ -26,7 +27,9 @@ NEEDED = {
     "questions": ("question",),
     "national": ("score", "statistic", "value"),
 }
-NUMBERS = {"points", "from", "maximum", "value"}
+NUMBERS = {"points", "from", "upper", "maximum", "value"}
+SAID = ("passes", "expected")
+"""Columns of yes and no."""
 STATISTICS = ("n", "mean", "sd", "percentile", "share", "facility")
 TITLES = {"scale": "Scale", "questions": "Questions", "national": "National figures"}
 YES = ("yes", "y", "true", "1", "x", "pass")
@@ -60,8 +63,10 @@ def examine_table(
     _needed(kind, frame, found)
     if kind == "national":
         _statistics(frame, found)
+    if kind == "scale":
+        check_cuts(frame, found)
     _scores(kind, frame, found)
-    keys = [c for c in frame.columns if c not in ("index", "line", *NUMBERS, "passes", "also")]
+    keys = [c for c in frame.columns if c not in ("index", "line", *NUMBERS, *SAID, "also")]
     doubled = frame.filter(pl.struct(keys).is_duplicated())["index"].to_list()
     found.must_set_aside(
         "doubled",
@@ -115,7 +120,7 @@ def _frame(
             found.unread(role, "year level", cells, out[role])
         elif role == "published":
             out[role] = dates(cells, settings.date_order).values.cast(pl.String)
-        elif role == "passes":
+        elif role in SAID:
             out[role] = cells.str.to_lowercase().is_in(YES)
         elif role == "synonyms":
             names = cells.str.split("|").list.eval(pl.element().str.strip_chars())

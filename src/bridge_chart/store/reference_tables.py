@@ -31,11 +31,17 @@ class Step:
 
 @dataclass(frozen=True)
 class Cut:
-    """The lowest score of a step in a year level (None: in all)."""
+    """The lowest score of a step in a year level, form and school year (None: in all). `upper`: the
+    lowest score of the step's upper half (None: at its middle); `expected`: whether the step is
+    what is expected at that age."""
 
     step: str
     year_level: int | None
     lowest: float
+    form: str | None = None
+    school_year: str | None = None
+    upper: float | None = None
+    expected: bool = False
 
 
 @dataclass(frozen=True)
@@ -124,7 +130,12 @@ class ReferenceTables:
                 Step(name, row.get("points"), bool(row.get("passes")), tuple(row.get("also", ()))),
             )
             if row.get("from") is not None:
-                cuts.append(Cut(name, row.get("year_level"), row["from"]))
+                cuts.append(
+                    Cut(
+                        name, row.get("year_level"), row["from"], row.get("form"),
+                        row.get("school_year"), row.get("upper"), bool(row.get("expected")),
+                    )
+                )  # fmt: skip
         return Scale(tuple(steps.values()), tuple(cuts))
 
     def scales(self) -> list[tuple[str, str, str, Scale]]:

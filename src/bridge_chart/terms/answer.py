@@ -48,9 +48,13 @@ class Coverage(Value):
 
 
 class Cut(Value):
+    """The lowest score of a step in a year level (null: any). `expected`: the step that is
+    expected at that age."""
+
     step: str
     year_level: int | None
     lowest: float
+    expected: bool = False
 
 
 class MeasureInfo(Value):

@@ -1084,7 +1084,11 @@ export interface components {
              */
             narrow: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[] | null;
         };
-        /** Cut */
+        /**
+         * Cut
+         * @description The lowest score of a step in a year level (null: any). `expected`: the step that is
+         *     expected at that age.
+         */
         Cut: {
             /** Step */
             step: string;
@@ -1092,6 +1096,11 @@ export interface components {
             year_level: number | null;
             /** Lowest */
             lowest: number;
+            /**
+             * Expected
+             * @default false
+             */
+            expected: boolean;
         };
         /**
          * CutLine
@@ -3163,6 +3172,25 @@ export interface components {
             scales: components["schemas"]["ScaleBody"][];
         };
         /**
+         * CutBody
+         * @description A cut score of a year level, form and school year (null: all). `upper`: where the step's
+         *     upper half begins; `expected`: the step that is expected at that age.
+         */
+        CutBody: {
+            /** Year Level */
+            year_level: number | null;
+            /** Form */
+            form: string | null;
+            /** School Year */
+            school_year: string | null;
+            /** Lowest */
+            lowest: number;
+            /** Upper */
+            upper: number | null;
+            /** Expected */
+            expected: boolean;
+        };
+        /**
          * ScaleBody
          * @description A scale as its newest table declares it; steps from lowest.
          */
@@ -3186,13 +3214,8 @@ export interface components {
             passes: boolean;
             /** Synonyms */
             synonyms: string[];
-            /**
-             * Cuts
-             * @description year level (blank: all) → lowest score
-             */
-            cuts: {
-                [key: string]: number;
-            };
+            /** Cuts */
+            cuts: components["schemas"]["CutBody"][];
         };
         /** RememberedList */
         RememberedList: {

@@ -26,8 +26,11 @@ def levels_of(scores: Floats, cuts: Floats) -> Integers:
     return np.where(np.isnan(scores), -1, found)
 
 
-def half_levels_of(scores: Floats, cuts: Floats, lowest: float, highest: float) -> Integers:
-    """Half-level 2·level (lower) or 2·level + 1 (upper): each level is halved at its middle.
+def half_levels_of(
+    scores: Floats, cuts: Floats, lowest: float, highest: float, upper: Floats | None = None
+) -> Integers:
+    """Half-level 2·level (lower) or 2·level + 1 (upper): each level is halved at its middle, or
+    where `upper` (levels,) names its upper half's lowest score (NaN: at the middle).
 
     The bottom level reaches from `lowest`, the top one to `highest` (the ends of the scale).
     A score on a middle is in the upper half. NaN gives −1. Errors as `levels_of`, and where the
@@ -35,12 +38,16 @@ def half_levels_of(scores: Floats, cuts: Floats, lowest: float, highest: float) 
 
     >>> half_levels_of(np.array([0., 49, 50, 109, 110, 160]), np.array([100.0, 120]), 0, 200)
     array([0, 0, 1, 2, 3, 5])
+    >>> half_levels_of(np.array([49.0, 104]), np.array([100.0]), 0, 200, np.array([np.nan, 104]))
+    array([0, 3])
     """
     cuts = np.asarray(cuts, np.float64)
     if len(cuts) and not (lowest < cuts[0] and cuts[-1] < highest):
         raise ValueError("the ends of the scale must enclose the cuts")
     edges = np.concatenate([[lowest], cuts, [highest]])
     middles = (edges[:-1] + edges[1:]) / 2
+    if upper is not None:
+        middles = np.where(np.isnan(upper), middles, upper)
     level = levels_of(scores, cuts)
     known = np.maximum(level, 0)
     half = 2 * known + (np.asarray(scores, np.float64) >= middles[known])

@@ -1,5 +1,6 @@
-import { useState } from "react";
-import { blankStep, type ScaleText, type StepText } from "./scale";
+import { Fragment } from "react";
+import { AddCuts, Cell, Cuts } from "./Cuts";
+import { blankStep, nameOf, type ScaleText, type StepText } from "./scale";
 
 interface Props {
 	scale: ScaleText;
@@ -18,104 +19,113 @@ export function StepRows({ scale, set }: Props) {
 	}
 	return (
 		<>
-			<table className="text-left [&_td]:py-0.5 [&_td]:pr-3 [&_th]:pr-3">
-				<thead>
-					<tr className="border-b border-line text-[13px] text-muted">
-						<th scope="col" className="font-semibold">
-							Step
-						</th>
-						<th scope="col" className="font-semibold">
-							Points
-						</th>
-						<th scope="col" className="font-semibold">
-							Passes
-						</th>
-						<th scope="col" className="font-semibold">
-							Also written
-						</th>
-						{scale.levels.map((level) => (
-							<th key={level} scope="col" className="font-semibold">
-								From, {level ? `Y${level}` : "all"}
+			<div className="overflow-x-auto">
+				<table className="text-left [&_th]:whitespace-nowrap [&_td]:py-0.5 [&_td]:pr-3 [&_th]:pr-3">
+					<thead>
+						<tr className="border-b border-line text-[13px] text-muted">
+							<th scope="col" className="font-semibold">
+								Step
 							</th>
-						))}
-						<th scope="col">
-							<span className="sr-only">Order</span>
-						</th>
-					</tr>
-				</thead>
-				<tbody>
-					{scale.steps.map((step, at) => (
-						// biome-ignore lint/suspicious/noArrayIndexKey: a step's place is its name until it has one
-						<tr key={at}>
-							<td>
-								<Cell
-									label={`Step ${at + 1}`}
-									value={step.name}
-									save={(name) => change(at, { name })}
-								/>
-							</td>
-							<td>
-								<Cell
-									label={`Points of step ${at + 1}`}
-									value={step.points}
-									narrow
-									save={(points) => change(at, { points })}
-								/>
-							</td>
-							<td>
-								<input
-									type="checkbox"
-									className="checkbox checkbox-sm"
-									aria-label={`Step ${at + 1} passes`}
-									checked={step.passes}
-									onChange={(event) => change(at, { passes: event.target.checked })}
-								/>
-							</td>
-							<td>
-								<Cell
-									label={`Other spellings of step ${at + 1}, parted by bars`}
-									value={step.synonyms}
-									wide
-									save={(synonyms) => change(at, { synonyms })}
-								/>
-							</td>
-							{scale.levels.map((level) => (
-								<td key={level}>
+							<th scope="col" className="font-semibold">
+								Points
+							</th>
+							<th scope="col" className="font-semibold">
+								Passes
+							</th>
+							<th scope="col" className="font-semibold">
+								Also written
+							</th>
+							{scale.sets.map((set) => (
+								<Fragment key={nameOf(set)}>
+									<th scope="col" className="border-l border-line pl-3 font-semibold">
+										From, {nameOf(set)}
+									</th>
+									<th scope="col" className="font-semibold">
+										Upper half
+									</th>
+									<th scope="col" className="font-semibold">
+										Expected
+									</th>
+								</Fragment>
+							))}
+							<th scope="col">
+								<span className="sr-only">Order</span>
+							</th>
+						</tr>
+					</thead>
+					<tbody>
+						{scale.steps.map((step, at) => (
+							// biome-ignore lint/suspicious/noArrayIndexKey: a step's place is its name until it has one
+							<tr key={at}>
+								<td>
 									<Cell
-										label={`Lowest score of step ${at + 1}${level ? `, year ${level}` : ""}`}
-										value={step.cuts[level] ?? ""}
-										narrow
-										save={(cut) => change(at, { cuts: { ...step.cuts, [level]: cut } })}
+										label={`Step ${at + 1}`}
+										value={step.name}
+										save={(name) => change(at, { name })}
 									/>
 								</td>
-							))}
-							<td className="whitespace-nowrap">
-								<Small
-									label={`Move step ${at + 1} down the scale`}
-									go={() => move(at, -1)}
-									off={at === 0}
-								>
-									↑
-								</Small>
-								<Small
-									label={`Move step ${at + 1} up the scale`}
-									go={() => move(at, 1)}
-									off={at === scale.steps.length - 1}
-								>
-									↓
-								</Small>
-								<Small
-									label={`Remove step ${at + 1}`}
-									go={() => set({ steps: scale.steps.filter((_, n) => n !== at) })}
-								>
-									Remove
-								</Small>
-							</td>
-						</tr>
-					))}
-				</tbody>
-			</table>
-			<div className="mt-2 flex items-end gap-3">
+								<td>
+									<Cell
+										label={`Points of step ${at + 1}`}
+										value={step.points}
+										narrow
+										save={(points) => change(at, { points })}
+									/>
+								</td>
+								<td>
+									<input
+										type="checkbox"
+										className="checkbox checkbox-sm"
+										aria-label={`Step ${at + 1} passes`}
+										checked={step.passes}
+										onChange={(event) => change(at, { passes: event.target.checked })}
+									/>
+								</td>
+								<td>
+									<Cell
+										label={`Other spellings of step ${at + 1}, parted by bars`}
+										value={step.synonyms}
+										wide
+										save={(synonyms) => change(at, { synonyms })}
+									/>
+								</td>
+								{scale.sets.map((set, n) => (
+									<Cuts
+										key={nameOf(set)}
+										step={step}
+										of={`step ${at + 1}, ${nameOf(set)}`}
+										set={n}
+										save={(changed) => change(at, changed)}
+									/>
+								))}
+								<td className="whitespace-nowrap">
+									<Small
+										label={`Move step ${at + 1} down the scale`}
+										go={() => move(at, -1)}
+										off={at === 0}
+									>
+										↑
+									</Small>
+									<Small
+										label={`Move step ${at + 1} up the scale`}
+										go={() => move(at, 1)}
+										off={at === scale.steps.length - 1}
+									>
+										↓
+									</Small>
+									<Small
+										label={`Remove step ${at + 1}`}
+										go={() => set({ steps: scale.steps.filter((_, n) => n !== at) })}
+									>
+										Remove
+									</Small>
+								</td>
+							</tr>
+						))}
+					</tbody>
+				</table>
+			</div>
+			<div className="mt-2 flex flex-wrap items-end gap-3">
 				<button
 					type="button"
 					className="btn btn-outline btn-sm"
@@ -123,55 +133,9 @@ export function StepRows({ scale, set }: Props) {
 				>
 					Add a step
 				</button>
-				<AddLevel scale={scale} set={set} />
+				<AddCuts scale={scale} set={set} />
 			</div>
 		</>
-	);
-}
-
-/** A further column of cut scores, for one year level or for all. */
-function AddLevel({ scale, set }: Props) {
-	const [level, setLevel] = useState("");
-	return (
-		<>
-			<label>
-				<span className="block text-[13px] font-semibold">Cut scores of year</span>
-				<input
-					className="input input-sm w-24"
-					value={level}
-					placeholder="all"
-					inputMode="numeric"
-					onChange={(event) => setLevel(event.target.value.replace(/\D/g, ""))}
-				/>
-			</label>
-			<button
-				type="button"
-				className="btn btn-outline btn-sm"
-				disabled={scale.levels.includes(level)}
-				onClick={() => set({ levels: [...scale.levels, level] })}
-			>
-				Add cut scores
-			</button>
-		</>
-	);
-}
-
-interface CellProps {
-	label: string;
-	value: string;
-	save: (text: string) => void;
-	wide?: boolean;
-	narrow?: boolean;
-}
-
-function Cell({ label, value, save, wide, narrow }: CellProps) {
-	return (
-		<input
-			className={`input input-sm ${wide ? "w-40" : narrow ? "w-16" : "w-28"}`}
-			aria-label={label}
-			value={value}
-			onChange={(event) => save(event.target.value)}
-		/>
 	);
 }
 
