@@ -29,9 +29,14 @@ def filled(cluster: Settings) -> Iterator[tuple[Place, dict[str, Plan]]]:
         "questions-by-student": {"sitting": "winter 2026"},
         "question-table": {},
         "national": {},
+        "expected": {},
+        "conversion": {},
+        "movement": {},
+        "award": {},
     }
     kinds = {"roster": "roster", "scale": "scale", "question-table": "questions",
-             "national": "national"}  # fmt: skip
+             "national": "national", "expected": "expectation", "conversion": "conversion",
+             "movement": "movement", "award": "award"}  # fmt: skip
     plans = {}
     for name, said in told.items():
         data = (EXAMPLES / f"{name}.csv").read_bytes()
@@ -45,7 +50,8 @@ def test_each_comes_in_whole(filled: tuple[Place, dict[str, Plan]]) -> None:
     kept = {name: plan.examination.rows_kept for name, plan in filled[1].items()}
     assert kept == {
         "roster": 4, "scale": 4, "long": 5, "wide": 6, "questions-by-student": 3,
-        "question-table": 4, "national": 4,
+        "question-table": 4, "national": 4, "expected": 3, "conversion": 4, "movement": 9,
+        "award": 5,
     }  # fmt: skip
     assert all(plan.examination.rows_set_aside == 0 for plan in filled[1].values())
 

@@ -14,7 +14,7 @@ from pydantic import ValidationError
 from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.cli.instance import open_instance
 from bridge_chart.cli.watching import watch
-from bridge_chart.intake.columns import TABLES
+from bridge_chart.intake.column_names import TABLES
 from bridge_chart.intake.drafts import save_source
 from bridge_chart.intake.keep import Kept, Origin, Plan, examine, keep
 from bridge_chart.intake.reading.archive import tables_in

@@ -10,7 +10,7 @@ from typing import Any
 import orjson
 import sqlalchemy as sa
 
-from bridge_chart.intake.columns import TABLES
+from bridge_chart.intake.column_names import TABLES
 from bridge_chart.intake.findings import Findings
 from bridge_chart.intake.keep_results import write_results, write_table_rows
 from bridge_chart.intake.keep_roster import write_roster

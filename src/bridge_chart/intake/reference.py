@@ -11,6 +11,7 @@ from typing import Any
 import polars as pl
 
 from bridge_chart.intake import findings as f
+from bridge_chart.intake.column_names import PATTERNS
 from bridge_chart.intake.columns import position_of, role_choices, understand
 from bridge_chart.intake.cut_checks import check_cuts
 from bridge_chart.intake.reading.sheet import KEPT, Sheet
@@ -23,15 +24,36 @@ from bridge_chart.terms.finding import ColumnInfo, Count, Examination
 from bridge_chart.terms.wording import count
 
 NEEDED = {
-    "scale": ("step",),
-    "questions": ("question",),
-    "national": ("score", "statistic", "value"),
+    "scale": ("test", "step"),
+    "questions": ("test", "question"),
+    "national": ("test", "score", "statistic", "value"),
+    "expectation": ("test", "start", "expected_value"),
+    "conversion": ("test", "value", "onto", "becomes"),
+    "movement": ("test", "before", "after", "credit"),
+    "award": ("award", "condition", "credits"),
 }
-NUMBERS = {"points", "from", "upper", "maximum", "value"}
+NUMBERS = {"points", "from", "upper", "maximum", "credit", "credits", "subjects"}
+WORDS = {
+    "scale": ("Scale", "Steps"),
+    "questions": ("Questions", "Questions"),
+    "national": ("National figures", "Figures"),
+    "expectation": ("Expected outcomes", "Starting points"),
+    "conversion": ("Conversion", "Values"),
+    "movement": ("Credit for movement", "Moves"),
+    "award": ("Award rules", "Conditions"),
+}
+"""What a batch of each kind is called, and its rows."""
+STATISTICS = ("n", "mean", "sd", "percentile", "share", "facility")
 SAID = ("passes", "expected")
 """Columns of yes and no."""
-STATISTICS = ("n", "mean", "sd", "percentile", "share", "facility")
-TITLES = {"scale": "Scale", "questions": "Questions", "national": "National figures"}
+LISTS = {"synonyms": "also", "standards": "standards"}
+"""Columns of several names parted by bars, and how the record calls them."""
+TOLD = {
+    "national": ("value",),
+    "expectation": ("expected_value", "ambitious_value"),
+    "conversion": ("becomes",),
+}
+"""What a row says, where its other columns say of what (figures and yes or no aside)."""
 YES = ("yes", "y", "true", "1", "x", "pass")
 
 
@@ -51,22 +73,25 @@ def examine_table(
     """Understand and check a table; nothing is written."""
     columns = understand(kind, sheet, settings.columns)
     for role in NEEDED[kind]:
-        if position_of(columns, role) is None:
+        if role != "test" and position_of(columns, role) is None:
             raise UnreadableFile(
-                f"{sheet.name} must have a column with the {role}. "
+                f"{sheet.name} must have a column with the {_words(role)}. "
                 f"Its columns are {', '.join(sheet.headers[:12])} instead.",
                 kept=KEPT,
                 next_step="docs/formats.md shows this table; or say which column it is.",
                 missing_role=role,
             )
-    frame = _frame(sheet, columns, settings, found)
+    frame = _frame(kind, sheet, columns, settings, found)
     _needed(kind, frame, found)
     if kind == "national":
         _statistics(frame, found)
     if kind == "scale":
         check_cuts(frame, found)
+    if kind == "movement":
+        _shares(frame, found)
     _scores(kind, frame, found)
-    keys = [c for c in frame.columns if c not in ("index", "line", *NUMBERS, *SAID, "also")]
+    told = {"index", "line", *NUMBERS, *SAID, *LISTS.values(), *TOLD.get(kind, ())}
+    keys = [c for c in frame.columns if c not in told]
     doubled = frame.filter(pl.struct(keys).is_duplicated())["index"].to_list()
     found.must_set_aside(
         "doubled",
@@ -75,10 +100,10 @@ def examine_table(
         [row for row in doubled if row not in found.aside],
     )
     kept = frame.filter(~pl.col("index").is_in(list(found.aside)))
-    tests = kept["test"].unique(maintain_order=True).to_list()
+    about = kept[NEEDED[kind][0]].unique(maintain_order=True).to_list()
     examination = Examination(
         kind=kind,
-        title=f"{TITLES[kind]} of {' and '.join(tests[:3]) or sheet.name}",
+        title=f"{WORDS[kind][0]} of {' and '.join(about[:3]) or sheet.name}",
         version=snapshot.version,
         columns=columns,
         roles=role_choices(kind),
@@ -101,7 +126,7 @@ def examine_table(
 
 
 def _frame(
-    sheet: Sheet, columns: list[ColumnInfo], settings: IntakeSettings, found: f.Findings
+    kind: str, sheet: Sheet, columns: list[ColumnInfo], settings: IntakeSettings, found: f.Findings
 ) -> pl.DataFrame:
     height = sheet.cells.height
     out: dict[str, Any] = {
@@ -112,7 +137,7 @@ def _frame(
         role, cells = column.role, sheet.column(column.index)
         if role == "ignore":
             continue
-        if role in NUMBERS:
+        if role in NUMBERS or (kind == "national" and role == "value"):
             out[role] = numbers(cells)
             found.unread(role, role, cells, out[role])
         elif role == "year_level":
@@ -122,26 +147,27 @@ def _frame(
             out[role] = dates(cells, settings.date_order).values.cast(pl.String)
         elif role in SAID:
             out[role] = cells.str.to_lowercase().is_in(YES)
-        elif role == "synonyms":
+        elif role in LISTS:
             names = cells.str.split("|").list.eval(pl.element().str.strip_chars())
-            out["also"] = names.list.eval(pl.element().filter(pl.element() != ""))
+            out[LISTS[role]] = names.list.eval(pl.element().filter(pl.element() != ""))
         else:
             out[role] = cells
-    for name, said in (("test", settings.test), ("subject", settings.subject)):
+    own = (("test", settings.test), ("subject", settings.subject))
+    for name, said in own if "test" in NEEDED[kind] else ():
         blank = pl.Series([said], dtype=pl.String).new_from_index(0, height)
         out[name] = out[name].replace("", said) if name in out else blank
-    if settings.sitting and "sitting" not in out:
+    if settings.sitting and "sitting" in PATTERNS[kind] and "sitting" not in out:
         out["sitting"] = pl.Series([settings.sitting]).new_from_index(0, height)
     return pl.DataFrame(out)
 
 
 def _needed(kind: str, frame: pl.DataFrame, found: f.Findings) -> None:
-    for role in ("test", *NEEDED[kind]):
+    for role in NEEDED[kind]:
         cells = frame[role]
         blank = cells.is_null() if cells.dtype != pl.String else cells == ""
         found.must_set_aside(
             f"no_{role}",
-            f"{count(int(blank.sum()), 'row')} without a {role}",
+            f"{count(int(blank.sum()), 'row')} without a {_words(role)}",
             "Each row must have one",
             frame["index"].filter(blank).to_list(),
         )
@@ -173,11 +199,28 @@ def _scores(kind: str, frame: pl.DataFrame, found: f.Findings) -> None:
 
 
 def _counts(kind: str, kept: pl.DataFrame, snapshot: Snapshot) -> list[Count]:
+    rows = Count(key="rows", label=WORDS[kind][1], n=kept.height)
+    if "test" not in kept.columns:
+        return [rows]
     known = {m.assessment.name.casefold() for m in snapshot.measures}
     tests = {name.casefold() for name in kept["test"].to_list()}
     return [
-        Count(key="rows", label={"scale": "Steps", "questions": "Questions",
-                                 "national": "Figures"}[kind], n=kept.height),
+        rows,
         Count(key="tests_known", label="Tests with results already", n=len(tests & known)),
         Count(key="tests_to_come", label="Tests still to come", n=len(tests - known)),
-    ]  # fmt: skip
+    ]
+
+
+def _shares(frame: pl.DataFrame, found: f.Findings) -> None:
+    """Credit for a move is a share from none to full."""
+    out = frame.filter((pl.col("credit") < 0) | (pl.col("credit") > 1))
+    found.must_set_aside(
+        "credit_outside",
+        f"{count(out.height, 'row')} with a credit that is no share",
+        "It lies between 0 (none) and 1 (full)",
+        out["index"].to_list(),
+    )
+
+
+def _words(role: str) -> str:
+    return role.replace("_", " ")

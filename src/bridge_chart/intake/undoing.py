@@ -109,7 +109,9 @@ class _Asking:
         n = self._number(query)
         what = {"scale": "Their grades keep their names and lose order, points and pass line",
                 "questions": "Their questions lose strands, topics and keys",
-                "national": "Comparisons with the nation need another table"}[kind]  # fmt: skip
+                "national": "Comparisons with the nation need another table"}.get(kind)  # fmt: skip
+        if what is None:
+            return []
         return [f"{count(n, 'file')} of results {agree(n, 'use')} this table. {what}."] if n else []
 
     def of_any(self) -> list[str]:

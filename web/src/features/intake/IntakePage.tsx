@@ -64,6 +64,22 @@ const TABLES = [
 		help: "A row per question: strand, topic, key.",
 	},
 	{ key: "national", label: "national figures", help: "A row per figure of a test." },
+	{
+		key: "expectation",
+		label: "expected outcomes",
+		help: "A row per starting point: what is expected from it.",
+	},
+	{ key: "conversion", label: "a conversion", help: "A row per score: what it is on another scale." },
+	{
+		key: "movement",
+		label: "credit for movement",
+		help: "A row per move from one level to another: the credit that it earns.",
+	},
+	{
+		key: "award",
+		label: "award rules",
+		help: "A row per condition: how many credits, of what, in how many subjects.",
+	},
 ] as const;
 
 /** Tables of reference: what each holds is said first, for their columns look alike. */

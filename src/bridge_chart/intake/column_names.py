@@ -1,0 +1,155 @@
+"""How columns are called: per kind of file, the names by which each role is recognised, and the
+words for it."""
+
+from __future__ import annotations
+
+COMMON = {
+    "number": r"((student|pupil|learner|candidate|admission|adm|school)s? ?)?"
+    r"(number|numb|no|nr|id|code|ref|reference|#)|student|pupil|learner|candidate|sid",
+    "given_name": r"(given|first|fore|chosen) ?names?",
+    "family_name": r"(family|last|sur) ?name",
+    "full_name": r"(student|pupil|learner|candidate|full)( ?names?)?|names?",
+    "birth_date": r"(birth ?date|date of birth|dob|born)",
+    "year_level": r"(year|year ?level|year ?group|yr|grade ?level|yl)",
+}
+ROSTER = {
+    **COMMON,
+    "school": r"(school|school ?name|site|campus)",
+    "class": r"(class|class ?name|form|form ?class|group|registration|homeroom)",
+    "teacher": r"((class|form|subject) ?)?(teacher|tutor)( name)?|staff( name)?|taught ?by",
+    "course": r"(course|subject)( ?name)?",
+}
+RESULTS = {
+    **COMMON,
+    "test": r"(test|test ?name|assessment|exam|survey)",
+    "subject": r"(subject|learning ?area|domain)",
+    "sitting": r"(sitting|session|term|window|round|season)",
+    "date": r"(date|test ?date|sitting ?date|date ?(taken|sat))",
+    "status": r"(status|attendance|outcome ?code)",
+    "score:scaled": r"(scaled|scale|standardi[sz]ed)( ?score)?",
+    "score:percent": r"(percent|percentage|per ?cent|%|pct)( ?(score|correct|mark))?",
+    "score:level": r"((performance|achievement|proficiency) ?)?(level|band)",
+    "predicted": r"(predicted|forecast)( (grade|level|score|mark))?",
+    "target": r"([a-z]+ )*target( (grade|level|score|mark))?",
+    "score:grade": r"([a-z]+ )*grade",
+    "score:raw": r"(raw|total)?[ ]?(score|mark|marks|points|result|total)",
+    "form": r"(test ?)?(form|booklet|version)",
+    "question": r"q(uestion)? ?\d{1,3} ?[a-z]?( [ivx]+)?|\d{1,3} ?[a-z]?",
+}
+SCALE = {
+    "test": RESULTS["test"],
+    "subject": RESULTS["subject"],
+    "score": r"(kind of )?(score|scale)",
+    "step": r"(step|grade|level|name)",
+    "points": r"points?|value",
+    "passes": r"pass(es)?|pass ?line|passed",
+    "synonyms": r"synonyms?|also( written)?|other names?",
+    "year_level": COMMON["year_level"],
+    "form": RESULTS["form"],
+    "school_year": r"(school|academic) ?year|year of the test",
+    "from": r"from|cut( score)?|lowest( score)?",
+    "upper": r"upper( half)?( from)?",
+    "expected": r"(age )?expected( for age)?",
+}
+QUESTIONS = {
+    "test": RESULTS["test"],
+    "subject": RESULTS["subject"],
+    "sitting": RESULTS["sitting"],
+    "form": RESULTS["form"],
+    "question": r"question( number)?|q|item",
+    "maximum": r"max(imum)?( marks?)?|marks|available|out of",
+    "strand": r"strand|area|content( area)?",
+    "topic": r"topic",
+    "objective": r"objective|standard",
+    "skill": r"skill",
+    "type": r"type|question type",
+    "key": r"key|right( option)?|answer",
+}
+NATIONAL = {
+    "test": RESULTS["test"],
+    "subject": RESULTS["subject"],
+    "sitting": RESULTS["sitting"],
+    "form": RESULTS["form"],
+    "year_level": COMMON["year_level"],
+    "score": r"(kind of )?(score|scale)",
+    "statistic": r"statistic|figure|measure",
+    "of": r"of|percentile|step|question",
+    "value": r"value",
+    "published": r"published|issued|as of",
+}
+EXPECTATION = {
+    "test": RESULTS["test"],
+    "subject": RESULTS["subject"],
+    "sitting": RESULTS["sitting"],
+    "year_level": COMMON["year_level"],
+    "score": r"(kind of )?(score|scale)",
+    "start_test": r"start(ing)? test",
+    "start_subject": r"start(ing)? subject",
+    "start_score": r"start(ing)? (kind of )?(score|scale)",
+    "start": r"start(ing)?( point| value)?|prior",
+    "expected_value": r"expected( outcome| score| grade| value)?",
+    "ambitious_value": r"ambitious( outcome| score| grade| value)?",
+    "published": r"published|issued|as of",
+}
+CONVERSION = {
+    "test": RESULTS["test"],
+    "subject": RESULTS["subject"],
+    "score": r"(kind of )?(score|scale)",
+    "value": r"value|from|score from|lowest( score)?",
+    "onto": r"onto|to( scale)?|target scale",
+    "becomes": r"becomes|equals|band|converted( to)?",
+    "published": r"published|issued|as of",
+}
+MOVEMENT = {
+    "test": RESULTS["test"],
+    "subject": RESULTS["subject"],
+    "before": r"before|from|start",
+    "after": r"after|to|now",
+    "credit": r"credit|counts|share",
+}
+AWARD = {
+    "award": r"award|rule|qualification|threshold",
+    "condition": r"condition|part|requirement",
+    "credits": r"credits|at least|minimum( credits)?",
+    "subjects": r"(in )?subjects|number of subjects",
+    "subject": RESULTS["subject"],
+    "level": r"level",
+    "kind": r"kind|type|assessed",
+    "result": r"results?|grades?",
+    "standards": r"standards?|list",
+}
+PATTERNS = {
+    "roster": ROSTER,
+    "results": RESULTS,
+    "scale": SCALE,
+    "questions": QUESTIONS,
+    "national": NATIONAL,
+    "expectation": EXPECTATION,
+    "conversion": CONVERSION,
+    "movement": MOVEMENT,
+    "award": AWARD,
+}
+TABLES = tuple(kind for kind in PATTERNS if kind not in ("roster", "results"))
+"""Kinds of file that hold a table of reference, not students."""
+ROLES = {
+    "roster": {
+        "number": "student number", "given_name": "given name", "family_name": "family name",
+        "full_name": "full name", "birth_date": "birth date", "school": "school",
+        "year_level": "year level", "class": "class", "teacher": "teacher",
+        "course": "course (what the class is taught)", "characteristic": "characteristic",
+        "ignore": "leave out",
+    },
+    "results": {
+        "number": "student number", "given_name": "given name", "family_name": "family name",
+        "full_name": "full name", "birth_date": "birth date", "year_level": "year level",
+        "test": "test", "subject": "subject", "sitting": "sitting", "date": "date",
+        "status": "status", "score:scaled": "scaled score", "score:raw": "raw mark",
+        "score:percent": "percent", "score:level": "level", "score:grade": "grade",
+        "form": "form of the test", "predicted": "predicted", "target": "target",
+        "question": "marks of a question", "ignore": "leave out",
+    },
+    **{
+        kind: {**{role: role.replace("_", " ") for role in PATTERNS[kind]}, "ignore": "leave out"}
+        for kind in TABLES
+    },
+}  # fmt: skip

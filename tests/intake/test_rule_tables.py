@@ -1,0 +1,87 @@
+"""Tables of expected outcomes, conversions, credit for movement and award rules."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+import sqlalchemy as sa
+from tests.support import Place
+
+from bridge_chart.intake.undoing import consequences
+from bridge_chart.terms.errors import UnreadableFile
+
+EXAMPLES = Path(__file__).parents[2] / "docs" / "files" / "examples"
+
+
+def cells(place: Place, kind: str) -> list[dict[str, object]]:
+    query = sa.text("SELECT cells FROM table_row WHERE kind = :kind ORDER BY row")
+    with place.engine.connect() as connection:
+        return [row[0] for row in connection.execute(query, {"kind": kind})]
+
+
+def found(place: Place, kind: str, text: str) -> dict[str, list[int]]:
+    return {f.key: f.rows for f in place.look(kind, text).examination.findings if f.kind == "stop"}
+
+
+def test_each_row_is_kept_by_what_it_says(place: Place) -> None:
+    for kind, file in (("expectation", "expected"), ("conversion", "conversion"),
+                       ("movement", "movement"), ("award", "award")):  # fmt: skip
+        place.bring(kind, (EXAMPLES / f"{file}.csv").read_bytes(), f"{file}.csv")
+    assert cells(place, "expectation")[0] == {
+        "test": "Survey", "subject": "Reading", "score": "scaled", "year_level": 8,
+        "start_test": "Survey", "start_score": "scaled", "start": "280",
+        "expected_value": "301", "ambitious_value": "309", "published": "2026-01-12",
+    }  # fmt: skip
+    assert cells(place, "conversion")[2] == {
+        "test": "Survey", "subject": "Reading", "score": "scaled", "value": "280",
+        "onto": "Book band", "becomes": "Gold",
+    }  # fmt: skip
+    assert cells(place, "movement")[4] == {
+        "test": "Survey", "before": "At", "after": "At", "credit": 0.5
+    }  # fmt: skip
+    assert cells(place, "award")[1] == {
+        "award": "Certificate 2", "condition": "Reading", "credits": 5.0, "subject": "English",
+        "standards": ["E1", "E2", "E4"],
+    }  # fmt: skip
+    assert cells(place, "award")[3]["subjects"] == 3.0
+
+
+@pytest.mark.parametrize(
+    ("kind", "text", "key", "rows"),
+    [
+        ("expectation", "Test,Start,Expected\nS,10,12\nS,10,13\nS,11,14\n", "doubled", [2, 3]),
+        ("expectation", "Test,Start,Expected\nS,,12\nS,11,\n", "no_start", [2]),
+        ("conversion", "Test,Value,Onto,Becomes\nS,1,Band,A\nS,1,Band,B\n", "doubled", [2, 3]),
+        ("conversion", "Test,Value,Onto,Becomes\nS,1,Band,\n", "no_becomes", [2]),
+        ("movement", "Test,Before,After,Credit\nS,A,B,2\nS,A,A,1\n", "credit_outside", [2]),
+        ("movement", "Test,Before,After,Credit\nS,A,B,1\nS,A,B,0\n", "doubled", [2, 3]),
+        ("award", "Award,Condition,Credits\nC,Total,many\n", "no_credits", [2]),
+    ],
+)
+def test_what_cannot_be_stops(
+    place: Place, kind: str, text: str, key: str, rows: list[int]
+) -> None:
+    assert found(place, kind, text)[key] == rows
+
+
+def test_one_value_may_go_onto_two_scales_and_one_start_to_two_years(place: Place) -> None:
+    assert found(place, "conversion", "Test,Value,Onto,Becomes\nS,1,Band,A\nS,1,Age,B\n") == {}
+    text = "Test,Year level,Start,Expected\nS,7,10,12\nS,8,10,13\n"
+    assert found(place, "expectation", text) == {}
+
+
+def test_a_missing_column_is_named(place: Place) -> None:
+    with pytest.raises(UnreadableFile, match="a column with the expected value") as refused:
+        place.look("expectation", "Test,Start\nS,10\n")
+    assert refused.value.details["missing_role"] == "expected_value"
+
+
+def test_the_test_may_be_said_for_the_whole_table(place: Place) -> None:
+    place.bring("movement", "Before,After,Credit\nA,B,1\n", test="Survey")
+    assert cells(place, "movement")[0]["test"] == "Survey"
+
+
+def test_undoing_one_says_that_nothing_rests_on_it(place: Place) -> None:
+    place.bring("award", (EXAMPLES / "award.csv").read_bytes())
+    assert consequences(place.engine, 1) == []
