@@ -175,7 +175,8 @@ def parts_of(snapshot: Snapshot, key: MeasureKey, kind: str) -> list[str]:
         known = questions_of(snapshot, key, paper.form)
         for name in paper.questions:
             info = known.get(same(name))
-            called = name if kind == "question" else (info.tags.get(kind) if info else None)
+            own = None if info and info.whole else name
+            called = own if kind == "question" else (info.tags.get(kind) if info else None)
             if called:
                 names.setdefault(same(called), called)
     return list(names.values())

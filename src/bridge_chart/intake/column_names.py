@@ -34,6 +34,7 @@ RESULTS = {
     "score:grade": r"([a-z]+ )*grade",
     "score:raw": r"(raw|total)?[ ]?(score|mark|marks|points|result|total)",
     "form": r"(test ?)?(form|booklet|version)",
+    "strand": r"strand .+|.+ strand( (mark|score|raw|out of \d+|max \d+|\d+))*",
     "question": r"q(uestion)? ?\d{1,3} ?[a-z]?( [ivx]+)?|\d{1,3} ?[a-z]?",
 }
 SCALE = {
@@ -146,7 +147,7 @@ ROLES = {
         "status": "status", "score:scaled": "scaled score", "score:raw": "raw mark",
         "score:percent": "percent", "score:level": "level", "score:grade": "grade",
         "form": "form of the test", "predicted": "predicted", "target": "target",
-        "question": "marks of a question", "ignore": "leave out",
+        "question": "marks of a question", "strand": "marks of a strand", "ignore": "leave out",
     },
     **{
         kind: {**{role: role.replace("_", " ") for role in PATTERNS[kind]}, "ignore": "leave out"}

@@ -25,7 +25,7 @@ RESULT_ROLES = ("score:", "predicted", "target")
 ROLES_OF_SCORES = tuple(r for r in RESULTS if r.startswith(RESULT_ROLES))
 PLAIN_SCORES = tuple(r for r in ROLES_OF_SCORES if r.startswith("score:"))
 MOST_OPTIONS = 60
-REPEATABLE = ("characteristic", "ignore", "target", "question")
+REPEATABLE = ("characteristic", "ignore", "target", "question", "strand")
 
 
 def role_choices(kind: str) -> list[Choice]:
@@ -72,8 +72,7 @@ def understand(
             taken.add((role, _key(meant)))
         if not role.startswith(RESULT_ROLES):
             meant = None
-        if role == "characteristic":
-            role = f"characteristic:{header}"
+        role = _named(kind, role, header)
         values = sheet.column(index)
         columns.append(
             ColumnInfo(
@@ -87,6 +86,17 @@ def understand(
             )
         )
     return columns
+
+
+def strand_of(header: str) -> str:
+    """The strand that a column's name names, without what it is worth.
+
+    >>> strand_of("Strand: Number (max 20)"), strand_of("Algebra strand /15")
+    ('Number', 'Algebra')
+    """
+    bare = re.sub(r"(?i)\(.*?\)|/ ?\d+$|out of \d+|\bmax(imum)? ?\d+|\b(mark|score)s?$", "", header)
+    name = re.sub(r"(?i)\bstrand\b", "", bare).strip(" :-–—_")
+    return re.sub(r"\s+", " ", name) or header
 
 
 def position_of(columns: list[ColumnInfo], role: str) -> int | None:
@@ -115,7 +125,15 @@ def _label(kind: str, role: str) -> str:
 def _plain(role: str) -> str:
     """The role without the name that it may carry: “characteristic:Sex” is a characteristic."""
     named = role.split(":", 1)[0]
-    return named if named in ("characteristic", "target") else role
+    return named if named in ("characteristic", "target", "strand") else role
+
+
+def _named(kind: str, role: str, header: str) -> str:
+    """Characteristics and strands are called as their columns, unless somebody said how."""
+    if kind in TABLES:
+        return role
+    called = {"characteristic": header, "strand": strand_of(header)}.get(role)
+    return f"{role}:{called}" if called else role
 
 
 def _key(about: About | None) -> str:
@@ -269,7 +287,7 @@ def _fits(kind: str, role: str, sheet: Sheet, index: int) -> bool:
         return dates(filled).unread < len(filled) / 2
     if role in ("score:level", "score:grade"):
         return filled.n_unique() <= MOST_OPTIONS
-    marks = role == "question" and kind == "results"
+    marks = role in ("question", "strand") and kind == "results"
     if role.startswith("score:") or marks:
         return int(numbers(filled).is_not_null().sum()) > len(filled) / 4
     return True

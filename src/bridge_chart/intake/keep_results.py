@@ -169,15 +169,17 @@ def _write_marks(
             marks=((np.int16, (len(grid.questions),)), marks[some]),
         ),
     )
-    if grid.maxima is None:
+    if grid.maxima is None and not grid.by_strand:
         return
+    maxima = grid.maxima or (None,) * len(grid.questions)
     written = plan.rows.select("sitting", "form").unique().sort("sitting", "form").rows()
     cells = [
         {"test": s.test, "subject": s.subject, "sitting": s.name, "form": form,
-         "question": name, "maximum": maximum}
+         "question": name, "maximum": maximum,
+         **({"strand": name, "whole": True} if grid.by_strand else {})}
         for place, form in written
         for s in [plan.sittings[place]]
-        for name, maximum in zip(grid.questions, grid.maxima, strict=True)
+        for name, maximum in zip(grid.questions, maxima, strict=True)
     ]  # fmt: skip
     row = grid.maximum_row or 0
     write_table_rows(connection, batch_id, "questions", [row] * len(cells), cells)

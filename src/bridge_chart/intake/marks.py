@@ -24,13 +24,15 @@ MAXIMUM_WORDS = r"(?i)^(max(imum)?|available|out of|possible)( marks?)?( availab
 class MarkGrid:
     """`marks`: (rows of the file, questions) int16, −1 = no mark; `maxima`: what the file says
     each question is worth, None where it does not; `columns`: the file's own columns;
-    `maximum_row`: the row that said it, which is no student."""
+    `maximum_row`: the row that said it, which is no student. Where the file has marks by strand,
+    each strand stands as one question, and `by_strand` is true."""
 
     questions: tuple[str, ...]
     columns: tuple[int, ...]
     marks: NDArray[np.int16]
     maxima: tuple[int, ...] | None
     maximum_row: int | None
+    by_strand: bool = False
 
     def totals(self) -> pl.Series:
         """Each row's marks added up; null where it has none at all."""
@@ -54,8 +56,16 @@ def read_marks(sheet: Sheet, columns: list[ColumnInfo], found: Findings) -> Mark
     """The grid, or None where no column holds a question's marks. A mark above its maximum, or
     one that is no whole number, is a stop."""
     asked = [c for c in columns if c.role == "question"]
-    if not asked:
+    strands = [c for c in columns if c.role.startswith("strand:")]
+    if not asked and not strands:
         return None
+    if asked and strands:
+        found.add(
+            "strands_beside", "ask", f"{count(len(strands), 'column')} of strands not read",
+            "Beside marks by question, strands are added up from the questions", [],
+            n=len(strands),
+        )  # fmt: skip
+    by_strand, asked = not asked, asked or strands
     top = maximum_row(sheet, columns)
     grid = np.full((sheet.cells.height, len(asked)), NO_MARK, np.int16)
     maxima: list[int | None] = []
@@ -66,6 +76,8 @@ def read_marks(sheet: Sheet, columns: list[ColumnInfo], found: Findings) -> Mark
         known = cells.str.to_lowercase().is_in(list(CODE_MEANS)) | (cells == "")
         whole = (values == values.round(0)) & values.is_between(0, HIGHEST_MARK)
         highest = values[top] if top is not None else None
+        if highest is None and by_strand:
+            highest = worth_of(column.header)
         within = whole & (values <= highest) if highest is not None else whole
         for row in (~within.fill_null(False) & ~known).arg_true().to_list():
             odd.setdefault(row, f"{column.header}: {cells[row]}")
@@ -80,12 +92,25 @@ def read_marks(sheet: Sheet, columns: list[ColumnInfo], found: Findings) -> Mark
     )
     said = [m for m in maxima if m is not None]
     return MarkGrid(
-        questions=tuple(tidy_question(c.header) for c in asked),
+        questions=tuple(
+            c.role.split(":", 1)[1] if by_strand else tidy_question(c.header) for c in asked
+        ),
         columns=tuple(c.index for c in asked),
         marks=grid,
         maxima=tuple(said) if len(said) == len(maxima) else None,
         maximum_row=top,
+        by_strand=by_strand,
     )
+
+
+def worth_of(header: str) -> int | None:
+    """The marks that a column's name says there are.
+
+    >>> worth_of("Number strand (max 20)"), worth_of("Shape /15"), worth_of("Strand 2: Data")
+    (20, 15, None)
+    """
+    said = re.search(r"(?i)(?:/|out of|max(?:imum)?)[ :]*(\d+)|\((\d+)\)", header)
+    return int(said[1] or said[2]) if said else None
 
 
 def tidy_question(header: str) -> str:

@@ -66,7 +66,7 @@ def examine_results(
     )
     need_number(sheet, columns)
     held = {c.role.split(":")[0] for c in columns}
-    if not held & {"score", "question", *CLAIMS}:
+    if not held & {"score", "question", "strand", *CLAIMS}:
         raise UnreadableFile(
             f"{sheet.name} must have a column with scores. "
             f"Its columns are {', '.join(sheet.headers[:12])} instead.",

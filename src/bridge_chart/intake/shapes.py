@@ -13,7 +13,7 @@ from bridge_chart.intake.settings import About
 from bridge_chart.terms.finding import ColumnInfo
 
 FIELDS = ("test", "subject", "sitting", "date", "form")
-HELD = ("score", "target", "predicted", "question")
+HELD = ("score", "target", "predicted", "question", "strand")
 
 
 @dataclass(frozen=True)

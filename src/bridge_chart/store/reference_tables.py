@@ -75,12 +75,14 @@ def tidy(step: str) -> str:
 
 @dataclass(frozen=True)
 class QuestionInfo:
-    """A question of a paper: what it is worth and what it is about."""
+    """A question of a paper: what it is worth and what it is about. `whole`: it stands for a whole
+    strand, whose questions are not known."""
 
     name: str
     maximum: float | None = None
     tags: dict[str, str] = field(default_factory=dict)
     key: str | None = None
+    whole: bool = False
 
 
 @dataclass(frozen=True)
@@ -164,6 +166,7 @@ class ReferenceTables:
                 before.maximum if maximum is None else maximum,
                 {**before.tags, **{tag: row[tag] for tag in TAGS if row.get(tag)}},
                 row.get("key") or before.key,
+                bool(row.get("whole")) or before.whole,
             )
         return out
 

@@ -104,7 +104,7 @@ export function Columns({ state, busy, save }: Props) {
 
 /** The role without the name that it may carry. */
 function plainRole(role: string): string {
-	return role.replace(/^(characteristic|target):.*/, "$1");
+	return role.replace(/^(characteristic|strand|target):.*/, "$1");
 }
 
 const ROSTER_FIELDS = [
