@@ -184,3 +184,87 @@ def test_a_scale_is_changed_on_screen(page: Page) -> None:
     page.get_by_role("button", name="See what would be kept").click()
     expect(page.get_by_role("heading", name="Scale of Harbour certificate")).to_be_visible()
     expect(page.get_by_role("button", name=re.compile("^Keep"))).to_be_enabled()
+
+
+def test_files_of_an_archive_are_said_once_and_kept_together(
+    page: Page, people: list[dict[str, str]], tmp_path: Path
+) -> None:
+    path = tmp_path / "Autumn check.zip"
+    numbers = [person["Student number"] for person in people]
+    with zipfile.ZipFile(path, "w") as archive:
+        for name, some in (("8A", numbers[:8]), ("8B", numbers[8:])):
+            rows = "".join(f"{n},{at + 10},{'AB'[at % 2]}\n" for at, n in enumerate(some))
+            doubled = f"{some[0]},44,A\n{some[1]},12,B\n" if name == "8A" else ""
+            archive.writestr(f"{name}.csv", f"Number,Mark,Grade\n{rows}{doubled}")
+    intake(page)
+    page.get_by_label("Results: choose a file").set_input_files(path)
+    page.get_by_role("link", name="8A.csv").click()
+    expect(page.get_by_role("region", name="Assumed")).to_contain_text("test Autumn check")
+    look = page.get_by_role("figure", name="First look: Autumn check, 2025-26, grade")
+    expect(look).to_contain_text("n 6, 0 missing")
+
+    found = page.get_by_role("region", name="What was found")
+    expect(found).to_contain_text("2 results there twice, with different scores")
+    one_by_one = found.get_by_role("list", name="One by one")
+    one_by_one.get_by_label("line 10: 44, A").click()
+    expect(one_by_one.get_by_label("line 10: 44, A")).to_be_checked()
+    accessible(page)
+    keep = page.get_by_role("button", name=re.compile("^Keep 7 results"))
+    expect(keep).to_be_disabled()
+    one_by_one.get_by_label("none of them").nth(1).click()
+    expect(keep).to_be_enabled()
+    expect(page.get_by_label(re.compile("with different scores: choose"))).to_have_value("each")
+
+    page.get_by_role("link", name="Columns").click()
+    page.get_by_label("Subject", exact=True).fill("Geography")
+    page.get_by_label("Subject", exact=True).press("Enter")
+    expect(page.get_by_role("heading", level=1)).to_have_text("Geography, 2025-26")
+    page.get_by_role("button", name="Say the same of the other files").click()
+    expect(page.get_by_text("Said of 8B.csv.")).to_be_visible()
+    accessible(page)
+    page.goto("/intake")
+    page.get_by_role("button", name="Keep all that are ready").click()
+    expect(page.get_by_text("2 files kept")).to_be_visible()
+    expect(page.get_by_role("row", name=re.compile("Geography, 2025-26 8[AB].csv"))).to_have_count(
+        2
+    )
+
+
+def test_a_score_opens_the_line_of_its_file(page: Page) -> None:
+    sign_in(page)
+    page.get_by_role("button", name=re.compile("^Fernhollow [0-9]")).click()
+    drawer = page.get_by_role("complementary", name="Students")
+    drawer.get_by_role("button", name="Show origin").click()
+    drawer.get_by_role("button", name=re.compile(r"^spring-2026.csv, line \d+$")).first.click()
+    expect(drawer.get_by_text("Student No", exact=True)).to_be_visible()
+    number = drawer.get_by_role("row").nth(1).get_by_role("cell").nth(1).inner_text()
+    expect(drawer.get_by_role("row").nth(2)).to_contain_text(number)
+    accessible(page)
+
+
+def test_cut_scores_of_a_form_and_year_are_written_and_opened_again(page: Page) -> None:
+    intake(page)
+    page.get_by_role("link", name="A scale of grades or levels").click()
+    page.get_by_label("Test", exact=True).fill("Harbour survey")
+    page.get_by_label("Holds").select_option("level")
+    for at, name in enumerate(("Below", "At", "Above"), start=1):
+        page.get_by_label(f"Step {at}", exact=True).fill(name)
+    page.get_by_label("Cut scores of year").fill("8")
+    page.get_by_label("Form", exact=True).fill("B")
+    page.get_by_label("School year").fill("2025-26")
+    page.get_by_role("button", name="Add cut scores").click()
+    page.get_by_label("Lowest score of step 2, Y8, form B, 2025-26").fill("100")
+    page.get_by_label("Upper half of step 2, Y8, form B, 2025-26 from").fill("160")
+    page.get_by_label("Lowest score of step 3, Y8, form B, 2025-26").fill("150")
+    expect(page.get_by_text("The upper half of At (Y8, form B, 2025-26) must lie")).to_be_visible()
+    page.get_by_label("Upper half of step 2, Y8, form B, 2025-26 from").fill("120")
+    page.get_by_label("Expected at that age: step 2, Y8, form B, 2025-26").check()
+    accessible(page)
+    page.get_by_role("button", name="See what would be kept").click()
+    page.get_by_role("button", name=re.compile("^Keep 3")).click()
+    expect(page.get_by_role("heading", name="What was kept")).to_be_visible()
+    page.get_by_role("link", name="A scale of grades or levels").click()
+    page.get_by_label("Start from").select_option("Harbour survey, level")
+    upper = page.get_by_label("Upper half of step 2, Y8, form B, 2025-26 from")
+    expect(upper).to_have_value("120")
+    expect(page.get_by_label("Expected at that age: step 2, Y8, form B, 2025-26")).to_be_checked()

@@ -43,7 +43,7 @@ def test_each_double_is_named_with_what_its_rows_say(tarn: Place) -> None:
     assert [c.key for c in found.choices] == ["first", "last", "later", "higher", "set_aside"]
     first, second = found.doubles
     assert first == Double.model_validate(
-        {"key": "01, Quiz, Reading, 2025-26",
+        {"key": "01",
          "rows": [{"line": 2, "says": "5 (2026-05-04)"}, {"line": 3, "says": "9 (2026-05-11)"}]}
     )  # fmt: skip
     assert [row.line for row in second.rows] == [4, 5]
@@ -60,11 +60,11 @@ def test_a_rule_settles_all(tarn: Place, rule: str, expected: tuple[float, float
 
 
 def test_one_by_one_goes_before_the_rule_and_settles_where_all_are_said(tarn: Place) -> None:
-    one = {"two_scores:01, Quiz, Reading, 2025-26": "2"}
+    one = {"two_scores:01": "2"}
     assert doubled(tarn, **one).unsettled  # the other is open
     by_rule = doubled(tarn, **one, two_scores="last")
     assert (by_rule.chosen, by_rule.doubles[0].chosen) == ("last", "2")
-    both = one | {"two_scores:02, Quiz, Reading, 2025-26": "set_aside"}
+    both = one | {"two_scores:02": "set_aside"}
     settled = doubled(tarn, **both)
     assert (settled.chosen, settled.unsettled) == ("each", False)
     assert scores(tarn, TWICE, **both) == {"01": 5, "03": 6}
@@ -73,7 +73,7 @@ def test_one_by_one_goes_before_the_rule_and_settles_where_all_are_said(tarn: Pl
 
 def test_what_is_no_line_of_the_double_is_refused(tarn: Place) -> None:
     with pytest.raises(InvalidQuestion, match="“6” is no choice") as refused:
-        doubled(tarn, **{"two_scores:01, Quiz, Reading, 2025-26": "6"})
+        doubled(tarn, **{"two_scores:01": "6"})
     assert "lines 2, 3" in refused.value.next_step
 
 
@@ -107,7 +107,7 @@ def test_of_very_many_doubles_the_first_are_listed_and_any_can_be_said(place: Pl
     place.bring("roster", roster([(n, "Tarn", 7) for n in numbers]), **YEAR)
     lines = [f"{n},Quiz,{score}" for score in (3, 4) for n in numbers]
     text = "Number,Test,Score\n" + "\n".join(lines) + "\n"
-    said = {"two_scores": "first", "two_scores:0300, Quiz, 2025-26": "601"}
+    said = {"two_scores": "first", "two_scores:0300": "601"}
     found = doubled(place, text, **said)
     assert (found.n, len(found.doubles)) == (300, 100)
     kept = scores(place, text, **said)

@@ -26,14 +26,16 @@ MOST_LISTED = 100
 @dataclass(frozen=True)
 class DoubledRows:
     """`frame`: the doubled rows with `index` and `line`; those that agree in `same` contradict each
-    other. `name`: how a decision names a double; `says`: what a row says, as the file has it.
-    `best`: columns of scores, for the rule “higher”; `later`: whether dates can tell them apart."""
+    other. `name`: how a decision names a double; `says`: what a row says, as the file has it;
+    `person`: whose they are. `best`: columns of scores, for the rule “higher”; `later`: whether
+    dates can tell them apart."""
 
     frame: pl.DataFrame
     same: list[str]
     name: Callable[[int], str]
     says: Callable[[int], str]
     best: list[str] = field(default_factory=list)
+    person: Callable[[int], str] = lambda _: ""
 
     @property
     def later(self) -> bool:
@@ -97,7 +99,7 @@ def _double(
         DoubledRow(line=line, says=rows.says(index))
         for index, line in zip(indices, lines, strict=True)
     ]
-    return Double(key=name, rows=told, chosen=chosen)
+    return Double(key=name, person=rows.person(indices[0]), rows=told, chosen=chosen)
 
 
 def _by_rule(rule: str | None, rows: DoubledRows) -> set[int]:

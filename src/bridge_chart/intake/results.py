@@ -309,19 +309,25 @@ class _ResultsExamination:
         whose = dict(zip(double["index"], double["student"], strict=True))
         place = dict(zip(double["index"], double["sitting"], strict=True))
         date = dict(zip(double["index"], double["date"], strict=True))
+        several = len(self.sittings) > 1
         told = [c.index for c in self.columns if holds_result(c) or c.role == "status"]
 
         def name(index: int) -> str:
             sitting = self.sittings[place[index]]
-            number = self.snapshot.numbers[whose[index]]
-            about = dict.fromkeys((sitting.test, sitting.subject, sitting.name))
-            return f"{number}, {', '.join(part for part in about if part)}"
+            number = str(self.snapshot.numbers[whose[index]])
+            # A file about one sitting keeps its decisions when that is given another name.
+            about = (sitting.test, sitting.subject, sitting.name) if several else ()
+            return ", ".join(part for part in (number, *dict.fromkeys(about)) if part)
+
+        def person(index: int) -> str:
+            at = whose[index]
+            return f"{self.snapshot.given_names[at]} {self.snapshot.family_names[at]}".strip()
 
         def says(index: int) -> str:
             cells = [self.sheet.cells[index, at] for at in told]
             return f"{', '.join(cell for cell in cells if cell) or 'blank'} ({date[index]})"
 
-        return DoubledRows(double, key, name, says, best)
+        return DoubledRows(double, key, name, says, best, person)
 
     def _impossible(self, frame: pl.DataFrame, scores: Scores) -> None:
         """Scores that the kind of score cannot have."""

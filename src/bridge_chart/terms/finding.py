@@ -47,6 +47,7 @@ class Double(Value):
     `chosen`: the line that counts, or set_aside, where a person said so for this one."""
 
     key: str
+    person: str = ""
     rows: list[DoubledRow]
     chosen: str | None = None
 

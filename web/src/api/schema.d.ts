@@ -2575,7 +2575,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "roster" | "results" | "scale" | "questions" | "national";
+            kind: "roster" | "results" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award";
             /** Name */
             name: string;
             /** Read As */
@@ -2721,6 +2721,11 @@ export interface components {
         Double: {
             /** Key */
             key: string;
+            /**
+             * Person
+             * @default
+             */
+            person: string;
             /** Rows */
             rows: components["schemas"]["DoubledRow"][];
             /**
@@ -2748,7 +2753,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "roster" | "results" | "scale" | "questions" | "national";
+            kind: "roster" | "results" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award";
             /** Title */
             title: string;
             /** Version */
@@ -3052,7 +3057,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "roster" | "results" | "scale" | "questions" | "national";
+            kind: "roster" | "results" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award";
             /**
              * File
              * Format: binary

@@ -229,7 +229,7 @@ function Cell({ column, value, open, opened }: CellProps) {
 			<td className="py-1 pr-2">
 				<button
 					type="button"
-					className="text-ahead hover:underline"
+					className="text-left text-ahead hover:underline"
 					aria-expanded={opened}
 					onClick={open}
 				>

@@ -132,7 +132,7 @@ function Whole({ state, save }: Pick<Props, "state" | "save">) {
 					key={field.key}
 					label={field.label}
 					type={field.type}
-					hint={field.hint}
+					hint={field.key === "test" && settings.together ? settings.together : field.hint}
 					value={settings[field.key] ?? ""}
 					save={(value) =>
 						save({ ...settings, [field.key]: value || (field.type === "date" ? null : "") })

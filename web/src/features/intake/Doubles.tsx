@@ -20,7 +20,9 @@ export function Doubles({ doubles, n, say }: Props) {
 				{shown.map((double) => (
 					<li key={double.key} className="border-t border-line/60 py-1.5">
 						<fieldset className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
-							<legend className="float-left mr-4 font-semibold">{double.key}</legend>
+							<legend className="float-left mr-4 font-semibold">
+								{[double.person, double.key].filter(Boolean).join(", ")}
+							</legend>
 							{double.rows.map((row) => (
 								<Way
 									key={row.line}
@@ -40,7 +42,7 @@ export function Doubles({ doubles, n, say }: Props) {
 								<button
 									type="button"
 									className="text-ahead hover:underline"
-									aria-label={`Take back what is said of ${double.key}`}
+									aria-label={`by the rule: ${double.key}`}
 									onClick={() => say(double.key, null)}
 								>
 									by the rule

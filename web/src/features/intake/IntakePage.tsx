@@ -69,7 +69,11 @@ const TABLES = [
 		label: "expected outcomes",
 		help: "A row per starting point: what is expected from it.",
 	},
-	{ key: "conversion", label: "a conversion", help: "A row per score: what it is on another scale." },
+	{
+		key: "conversion",
+		label: "a conversion",
+		help: "A row per score: what it is on another scale.",
+	},
 	{
 		key: "movement",
 		label: "credit for movement",

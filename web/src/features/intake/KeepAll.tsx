@@ -56,7 +56,7 @@ export function KeepAll({ ids, keeping }: { ids: string[]; keeping: Keeping }) {
 					className="btn btn-outline btn-xs"
 					onClick={() => (busy ? keeping.stop() : keeping.begin(ids))}
 				>
-					{busy ? "Stop" : `Keep all ${ids.length} that need nobody`}
+					{busy ? "Stop" : "Keep all that are ready"}
 				</button>
 			)}
 			<p role="status" className="text-muted">

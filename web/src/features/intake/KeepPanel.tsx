@@ -20,27 +20,30 @@ export function KeepPanel({ state, busy, keep }: Props) {
 		);
 	const open = shown.findings.filter((finding) => finding.kind === "stop" && !finding.chosen);
 	return (
-		<aside
-			aria-label="If you keep it now"
-			className="flex flex-col overflow-auto border-l border-line px-4 py-4"
-		>
-			<h2 className="mb-1 font-bold">If you keep it now</h2>
-			<dl className="mb-4">
-				{shown.counts.map((item) => (
-					<div key={item.key} className="flex justify-between border-b border-line/70 px-2 py-1.5">
-						<dt>{item.label}</dt>
-						<dd className="font-bold">{figure(item.n, 0)}</dd>
-					</div>
-				))}
-			</dl>
-			<Created creates={shown.creates} />
-			<Assumed defaults={shown.defaults} />
-			{shown.first_look
-				.filter((look) => look.n > 0)
-				.map((look) => (
-					<FirstLook key={look.label} look={look} />
-				))}
-			<div className="mt-auto pt-3">
+		<aside aria-label="If you keep it now" className="flex min-h-0 flex-col border-l border-line">
+			{/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, and may hold nothing to reach */}
+			<section aria-label="What would be kept" tabIndex={0} className="overflow-auto px-4 py-4">
+				<h2 className="mb-1 font-bold">If you keep it now</h2>
+				<dl className="mb-4">
+					{shown.counts.map((item) => (
+						<div
+							key={item.key}
+							className="flex justify-between border-b border-line/70 px-2 py-1.5"
+						>
+							<dt>{item.label}</dt>
+							<dd className="font-bold">{figure(item.n, 0)}</dd>
+						</div>
+					))}
+				</dl>
+				<Created creates={shown.creates} />
+				<Assumed defaults={shown.defaults} />
+				{shown.first_look
+					.filter((look) => look.n > 0)
+					.map((look) => (
+						<FirstLook key={look.label} look={look} />
+					))}
+			</section>
+			<div className="mt-auto border-t border-line px-4 py-3">
 				<p role="status" className="mb-2 text-[13px] text-muted">
 					Keeping is one step and can be undone from the history.
 					{open.length > 0 && ` ${count(open.length, "thing")} must be settled first.`}
