@@ -33,10 +33,12 @@ def filled(cluster: Settings) -> Iterator[tuple[Place, dict[str, Plan]]]:
         "conversion": {},
         "movement": {},
         "award": {},
+        "strands": {"sitting": "summer 2026"},
+        "credits": {},
     }
     kinds = {"roster": "roster", "scale": "scale", "question-table": "questions",
              "national": "national", "expected": "expectation", "conversion": "conversion",
-             "movement": "movement", "award": "award"}  # fmt: skip
+             "movement": "movement", "award": "award", "credits": "credits"}  # fmt: skip
     plans = {}
     for name, said in told.items():
         data = (EXAMPLES / f"{name}.csv").read_bytes()
@@ -51,7 +53,7 @@ def test_each_comes_in_whole(filled: tuple[Place, dict[str, Plan]]) -> None:
     assert kept == {
         "roster": 4, "scale": 4, "long": 5, "wide": 6, "questions-by-student": 3,
         "question-table": 4, "national": 4, "expected": 3, "conversion": 4, "movement": 9,
-        "award": 5,
+        "award": 5, "strands": 3, "credits": 4,
     }  # fmt: skip
     assert all(plan.examination.rows_set_aside == 0 for plan in filled[1].values())
 

@@ -206,6 +206,19 @@ def import_results(
     _run("results", file, settings_from(mapping, academic_year=year, **said), strict, dry_run)
 
 
+@import_group.command("credits")
+@click.argument("file", type=FILE)
+@click.option("--date", help="The date of the records, where the file does not say it.")
+@click.option("--mapping", type=FILE, help="JSON with columns and decisions (docs/formats.md).")
+@click.option("--strict", is_flag=True, help="Keep nothing if a person would have to settle rows.")
+@click.option("--dry-run", is_flag=True, help="Print the match and the plan as JSON; keep nothing.")
+def import_credits(
+    file: Path, mapping: Path | None, strict: bool, dry_run: bool, **said: Any
+) -> None:
+    """A row per student and standard, banked or estimated."""
+    _run("credits", file, settings_from(mapping, **said), strict, dry_run)
+
+
 @import_group.command("table")
 @click.argument("kind", type=click.Choice(TABLES))
 @click.argument("file", type=FILE)

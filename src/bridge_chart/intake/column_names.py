@@ -37,6 +37,20 @@ RESULTS = {
     "strand": r"strand .+|.+ strand( (mark|score|raw|out of \d+|max \d+|\d+))*",
     "question": r"q(uestion)? ?\d{1,3} ?[a-z]?( [ivx]+)?|\d{1,3} ?[a-z]?",
 }
+CREDITS = {
+    **{role: COMMON[role] for role in ("number", "given_name", "family_name")},
+    "standard": r"(standard|unit)( (number|code|id|no))?|module( code)?",
+    "full_name": COMMON["full_name"],
+    "birth_date": COMMON["birth_date"],
+    "subject": RESULTS["subject"],
+    "title": r"title|(standard|unit) (name|title)|description",
+    "level": r"level",
+    "kind": r"kind|type|assess(ed|ment)( type)?|internal external",
+    "credits": r"credits?( value| earned| gained)?",
+    "result": r"result|grade|outcome|achieved",
+    "estimated": r"estimated?|banked( or estimated)?|standing",
+    "date": r"date|date (awarded|earned|reported)",
+}
 SCALE = {
     "test": RESULTS["test"],
     "subject": RESULTS["subject"],
@@ -122,6 +136,7 @@ AWARD = {
 PATTERNS = {
     "roster": ROSTER,
     "results": RESULTS,
+    "credits": CREDITS,
     "scale": SCALE,
     "questions": QUESTIONS,
     "national": NATIONAL,
@@ -130,7 +145,7 @@ PATTERNS = {
     "movement": MOVEMENT,
     "award": AWARD,
 }
-TABLES = tuple(kind for kind in PATTERNS if kind not in ("roster", "results"))
+TABLES = tuple(kind for kind in PATTERNS if kind not in ("roster", "results", "credits"))
 """Kinds of file that hold a table of reference, not students."""
 ROLES = {
     "roster": {
@@ -148,6 +163,13 @@ ROLES = {
         "score:percent": "percent", "score:level": "level", "score:grade": "grade",
         "form": "form of the test", "predicted": "predicted", "target": "target",
         "question": "marks of a question", "strand": "marks of a strand", "ignore": "leave out",
+    },
+    "credits": {
+        "number": "student number", "given_name": "given name", "family_name": "family name",
+        "full_name": "full name", "birth_date": "birth date", "standard": "standard",
+        "title": "what the standard is called", "subject": "subject", "level": "level",
+        "kind": "kind of assessment", "credits": "credits", "result": "result",
+        "estimated": "banked or estimated", "date": "date", "ignore": "leave out",
     },
     **{
         kind: {**{role: role.replace("_", " ") for role in PATTERNS[kind]}, "ignore": "leave out"}

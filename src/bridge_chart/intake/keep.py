@@ -11,8 +11,9 @@ import orjson
 import sqlalchemy as sa
 
 from bridge_chart.intake.column_names import TABLES
+from bridge_chart.intake.credits import CreditsPlan, examine_credits
 from bridge_chart.intake.findings import Findings
-from bridge_chart.intake.keep_results import write_results, write_table_rows
+from bridge_chart.intake.keep_results import write_credits, write_results, write_table_rows
 from bridge_chart.intake.keep_roster import write_roster
 from bridge_chart.intake.reading.sheet import Sheet
 from bridge_chart.intake.reference import TablePlan, examine_table
@@ -31,7 +32,7 @@ from bridge_chart.terms.people import Actor
 from bridge_chart.terms.progress import UNWATCHED, Progress
 from bridge_chart.terms.wording import count
 
-Plan = RosterPlan | ResultsPlan | TablePlan
+Plan = RosterPlan | ResultsPlan | CreditsPlan | TablePlan
 
 
 @dataclass(frozen=True)
@@ -69,6 +70,8 @@ def examine(
     plan: Plan
     if kind in TABLES:
         plan = examine_table(kind, sheet, settings, snapshot, found)
+    elif kind == "credits":
+        plan = examine_credits(sheet, settings, snapshot, today, found)
     elif kind == "roster":
         plan = examine_roster(sheet, settings, snapshot, today, found)
     else:
@@ -141,6 +144,8 @@ def _write_facts(
     values: dict[str, Any] = {}
     if isinstance(plan, RosterPlan):
         counts, values["covers"] = write_roster(connection, plan, batch_id, version, progress)
+    elif isinstance(plan, CreditsPlan):
+        counts = write_credits(connection, plan, snapshot, batch_id)
     elif isinstance(plan, TablePlan):
         kind = plan.examination.kind
         write_table_rows(connection, batch_id, kind, plan.lines, plan.cells)
@@ -159,7 +164,10 @@ def _write_facts(
 
 
 def _write_aliases(
-    connection: sa.Connection, plan: RosterPlan | ResultsPlan, snapshot: Snapshot, batch_id: int
+    connection: sa.Connection,
+    plan: RosterPlan | ResultsPlan | CreditsPlan,
+    snapshot: Snapshot,
+    batch_id: int,
 ) -> None:
     """Numbers that a person accepted as a student's are remembered for the next files."""
     rows = [

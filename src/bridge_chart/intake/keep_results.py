@@ -9,6 +9,7 @@ import orjson
 import sqlalchemy as sa
 from numpy.typing import NDArray
 
+from bridge_chart.intake.credits import TEXTS, CreditsPlan
 from bridge_chart.intake.identities import named_ids, row_ids
 from bridge_chart.intake.keep_roster import records
 from bridge_chart.intake.results import ResultsPlan
@@ -198,6 +199,20 @@ def write_table_rows(
         for line, row in zip(lines, cells, strict=True)
     )
     copy_text_in(connection, "table_row", ["batch_id", "row", "kind", "cells"], rows)
+
+
+def write_credits(
+    connection: sa.Connection, plan: CreditsPlan, snapshot: Snapshot, batch_id: int
+) -> dict[str, Any]:
+    """Write credit records; return counts for the batch."""
+    students = snapshot.student_ids[plan.rows["student"].to_numpy()].tolist()
+    told = [*TEXTS, "credits", "estimated", "date"]
+    rows = plan.rows.select("line", *told).rows()
+    copy_text_in(
+        connection, "credit", ["batch_id", "student_id", "row", *told],
+        ((batch_id, student, *row) for student, row in zip(students, rows, strict=True)),
+    )  # fmt: skip
+    return {"records": len(students)}
 
 
 def _write_claims(

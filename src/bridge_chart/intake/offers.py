@@ -19,7 +19,7 @@ from bridge_chart.intake.values import dates
 from bridge_chart.store.snapshot import UNKNOWN_DAY, Snapshot
 from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.finding import Choice, ColumnInfo, Offer
-from bridge_chart.terms.wording import count
+from bridge_chart.terms.wording import agree, count
 
 EVIDENCE = {
     "birth": "name and birth date agree",
@@ -232,6 +232,37 @@ class Matching:
             name=self.people.label(candidate.at),
             why=candidate.why,
         )
+
+
+def matched(
+    frame: pl.DataFrame,
+    snapshot: Snapshot,
+    decisions: Mapping[str, str],
+    found: Findings,
+    thing: str,
+) -> tuple[pl.DataFrame, Whose]:
+    """The rows with their `student` (position), without `name` and `birth`; a row without a number
+    or a student is set aside. `thing`: what a row holds, in one word."""
+    blank = frame.filter(pl.col("number") == "")["index"].to_list()
+    found.must_set_aside(
+        "no_number",
+        f"{count(len(blank), 'row')} without a student number",
+        "They can be settled later",
+        blank,
+    )
+    frame = frame.filter(pl.col("number") != "")
+    whose = Matching(frame, snapshot, decisions, found).whose()
+    frame = frame.with_columns(student=pl.Series(whose.student)).drop("name", "birth")
+    frame = frame.filter(~pl.col("index").is_in(list(found.aside)))
+    nobody = frame.filter(pl.col("student") == NONE)
+    stand = agree(nobody["number"].n_unique(), "stand")
+    found.must_set_aside(
+        "no_student",
+        f"{count(nobody.height, thing)} {agree(nobody.height, 'match')} no student",
+        f"{some(nobody['number'].to_list())} {stand} on no kept roster",
+        nobody["index"].to_list(),
+    )
+    return frame.filter(pl.col("student") != NONE), whose
 
 
 def who_columns(

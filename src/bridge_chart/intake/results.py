@@ -12,8 +12,8 @@ from bridge_chart.intake import findings as f
 from bridge_chart.intake.columns import need_number, position_of, role_choices, understand
 from bridge_chart.intake.doubles import DoubledRows, settle_doubles
 from bridge_chart.intake.marks import MarkGrid
-from bridge_chart.intake.match import NONE, known_names
-from bridge_chart.intake.offers import Matching, who_columns
+from bridge_chart.intake.match import known_names
+from bridge_chart.intake.offers import matched, who_columns
 from bridge_chart.intake.people import written_by_spreadsheet
 from bridge_chart.intake.reading.sheet import KEPT, Sheet
 from bridge_chart.intake.result_report import ResultReport, title_of
@@ -26,7 +26,7 @@ from bridge_chart.store.reference_tables import Scale
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms.errors import UnreadableFile
 from bridge_chart.terms.finding import Choice, ColumnInfo, DefaultUsed, Examination
-from bridge_chart.terms.wording import agree, count
+from bridge_chart.terms.wording import count
 
 SAID = "as you said"
 
@@ -261,27 +261,9 @@ class _ResultsExamination:
         return read.values.fill_null(default)
 
     def _matched(self, frame: pl.DataFrame) -> pl.DataFrame:
-        blank = frame.filter(pl.col("number") == "")["index"].to_list()
-        self.found.must_set_aside(
-            "no_number",
-            f"{count(len(blank), 'row')} without a student number",
-            "They can be settled later",
-            blank,
-        )
-        frame = frame.filter(pl.col("number") != "")
-        whose = Matching(frame, self.snapshot, self.settings.decisions, self.found).whose()
+        frame, whose = matched(frame, self.snapshot, self.settings.decisions, self.found, "result")
         self.accepted, self.by_hand = whose.accepted, whose.by_hand
-        frame = frame.with_columns(student=pl.Series(whose.student)).drop("name", "birth")
-        frame = frame.filter(~pl.col("index").is_in(list(self.found.aside)))
-        nobody = frame.filter(pl.col("student") == NONE)
-        stand = agree(nobody["number"].n_unique(), "stand")
-        self.found.must_set_aside(
-            "no_student",
-            f"{count(nobody.height, 'result')} {agree(nobody.height, 'match')} no student",
-            f"{f.some(nobody['number'].to_list())} {stand} on no kept roster",
-            nobody["index"].to_list(),
-        )
-        return frame.filter(pl.col("student") != NONE)
+        return frame
 
     def _one_row_each(self, frame: pl.DataFrame, scores: Scores) -> pl.DataFrame:
         """One row per student and sitting; copies count once, two different scores stop."""

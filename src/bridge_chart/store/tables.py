@@ -360,6 +360,19 @@ claim = _fact(
     Column("value", Double, nullable=False, comment="NaN where the claim is a step"),
     Column("step_id", Integer, nullable=False, comment="0 = none"),
 )
+credit = _fact(
+    "credit",
+    Column("student_id", Integer, nullable=False),
+    Column("standard", Text, nullable=False),
+    Column("title", Text, nullable=False),
+    Column("subject", Text, nullable=False),
+    Column("level", Text, nullable=False),
+    Column("kind", Text, nullable=False, comment="of assessment"),
+    Column("result", Text, nullable=False),
+    Column("credits", Double, nullable=False),
+    Column("estimated", Boolean, nullable=False, comment="else banked"),
+    Column("date", Date, nullable=False),
+)
 table_row = _fact(
     "table_row",
     Column("kind", Text, nullable=False, comment="scale, questions, national"),

@@ -7,8 +7,8 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 FileKind = Literal[
-    "roster", "results", "scale", "questions", "national", "expectation", "conversion", "movement",
-    "award",
+    "roster", "results", "credits", "scale", "questions", "national", "expectation", "conversion",
+    "movement", "award",
 ]  # fmt: skip
 """What a file may hold: students, their results, or a table of reference."""
 

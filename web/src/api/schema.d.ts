@@ -2575,7 +2575,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "roster" | "results" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award";
+            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award";
             /** Name */
             name: string;
             /** Read As */
@@ -2753,7 +2753,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "roster" | "results" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award";
+            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award";
             /** Title */
             title: string;
             /** Version */
@@ -3057,7 +3057,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "roster" | "results" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award";
+            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award";
             /**
              * File
              * Format: binary

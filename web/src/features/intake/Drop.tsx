@@ -43,7 +43,7 @@ export function Drop({ kind, title, help }: { kind: FileKind; title: string; hel
 				<input
 					type="file"
 					className="sr-only"
-					aria-label={`${title || "Table of reference"}: choose a file`}
+					aria-label={`${title || "Other tables"}: choose a file`}
 					multiple
 					accept=".csv,.txt,.tsv,.xlsx,.xlsm,.xls,.ods,.parquet,.zip"
 					onChange={(event) => {

@@ -57,6 +57,11 @@ export function IntakePage() {
 }
 
 const TABLES = [
+	{
+		key: "credits",
+		label: "credit records",
+		help: "A row per student and standard, banked or estimated.",
+	},
 	{ key: "scale", label: "a scale", help: "A row per grade or level." },
 	{
 		key: "questions",
@@ -86,13 +91,14 @@ const TABLES = [
 	},
 ] as const;
 
-/** Tables of reference: what each holds is said first, for their columns look alike. */
+/** Credit records and tables of reference: what each holds is said first, for their columns look
+ * alike. */
 function TableDrop() {
 	const [kind, setKind] = useState<FileKind>("scale");
 	return (
 		<>
 			<label className="mb-1 flex items-center gap-2">
-				<span className="font-bold">A table of reference:</span>
+				<span className="font-bold">Other tables:</span>
 				<select
 					className="select select-sm w-40"
 					value={kind}

@@ -8,6 +8,9 @@ interface Props {
 	keep: (token: string) => void;
 }
 
+/** What a row of a file of students is called; of every other file it is a row. */
+const ROWS: Partial<Record<DraftState["kind"], string>> = { results: "result", credits: "record" };
+
 /** The right side: what will happen if it is kept now. */
 export function KeepPanel({ state, busy, keep }: Props) {
 	const shown = state.examination;
@@ -54,9 +57,7 @@ export function KeepPanel({ state, busy, keep }: Props) {
 					disabled={open.length > 0 || busy}
 					onClick={() => keep(shown.token ?? "")}
 				>
-					{busy
-						? "Working…"
-						: `Keep ${count(shown.rows_kept, state.kind === "roster" ? "row" : "result")}`}
+					{busy ? "Working…" : `Keep ${count(shown.rows_kept, ROWS[state.kind] ?? "row")}`}
 				</button>
 			</div>
 		</aside>

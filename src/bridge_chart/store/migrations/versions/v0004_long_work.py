@@ -1,4 +1,4 @@
-"""Long work: a queue, how far each piece is, and what was understood of a large file"""
+"""Long work: a queue, how far each piece is, what was understood of a large file; credit records"""
 
 from __future__ import annotations
 
@@ -36,9 +36,26 @@ def upgrade() -> None:
     op.create_index("ix_work_draft_id", "work", ["draft_id"])
     op.add_column("draft", sa.Column("large", sa.Boolean(), nullable=False, server_default="false"))
     op.add_column("draft", sa.Column("understood", JSONB(), nullable=True))
+    op.create_table(
+        "credit",
+        sa.Column("batch_id", sa.Integer(), nullable=False),
+        sa.Column("row", sa.Integer(), nullable=False),
+        sa.Column("student_id", sa.Integer(), nullable=False),
+        sa.Column("standard", sa.Text(), nullable=False),
+        sa.Column("title", sa.Text(), nullable=False),
+        sa.Column("subject", sa.Text(), nullable=False),
+        sa.Column("level", sa.Text(), nullable=False),
+        sa.Column("kind", sa.Text(), nullable=False, comment="of assessment"),
+        sa.Column("result", sa.Text(), nullable=False),
+        sa.Column("credits", sa.Double(), nullable=False),
+        sa.Column("estimated", sa.Boolean(), nullable=False, comment="else banked"),
+        sa.Column("date", sa.Date(), nullable=False),
+    )
+    op.create_index("ix_credit_batch_id", "credit", ["batch_id"], postgresql_using="brin")
 
 
 def downgrade() -> None:
+    op.drop_table("credit")
     op.drop_column("draft", "understood")
     op.drop_column("draft", "large")
     op.drop_table("work")
