@@ -19,13 +19,14 @@ def main() -> None:
     parser.add_argument("--runs", type=int, default=7)
     parser.add_argument("--core", action="store_true", help="the core's calculations only")
     parser.add_argument("--latency", action="store_true", help="people asking at once, only")
+    parser.add_argument("--intake", action="store_true", help="bringing a large file in, only")
     given = parser.parse_args()
     if given.latency:
         for line in latency_lines(ready(given.students)):
             sys.stdout.write(line + "\n")
         return
-    rows = core_rows(given.runs)
-    if not given.core:
+    rows = intake_rows(ready(given.students)) if given.intake else core_rows(given.runs)
+    if not (given.core or given.intake):
         place = ready(given.students)
         rows += [*compare_rows(place, given.runs), *intake_rows(place)]
     width = max(len(row[0]) for row in rows)

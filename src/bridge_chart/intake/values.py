@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import polars as pl
@@ -61,6 +62,10 @@ def numbers(cells: pl.Series, style: str | None = None) -> pl.Series:
     [1234.0, 1234.5, 7.0]
     """
     style = style or number_style(cells)[0]
+    return _each_once(cells, lambda distinct: _numbers(distinct, style))
+
+
+def _numbers(cells: pl.Series, style: str) -> pl.Series:
     plain = cells.str.replace(r"\s*%$", "")
     grouped = plain.str.contains(THOUSANDS[style])
     if grouped.any():
@@ -77,8 +82,22 @@ def year_levels(cells: pl.Series) -> pl.Series:
     >>> year_levels(pl.Series(["Year 8", "y03", "11", "Reception", ""])).to_list()
     [8, 3, 11, None, None]
     """
-    found = cells.str.to_lowercase().str.extract(r"^(?:year|yr|y|grade|gr|g)?\s*0?(\d{1,2})$")
-    return found.cast(pl.Int16, strict=False)
+    pattern = r"^(?:year|yr|y|grade|gr|g)?\s*0?(\d{1,2})$"
+    return _each_once(
+        cells, lambda distinct: distinct.str.to_lowercase().str.extract(pattern)
+        .cast(pl.Int16, strict=False),
+    )  # fmt: skip
+
+
+def _each_once(cells: pl.Series, read: Callable[[pl.Series], pl.Series]) -> pl.Series:
+    """Cells read one by one, each that is there often only once: a column of a million dates or
+    marks mostly has a few hundred different ones."""
+    distinct = cells.unique()
+    if len(distinct) > len(cells) // 4:
+        return read(cells)
+    table = pl.DataFrame({"cell": distinct, "value": read(distinct)})
+    held = pl.DataFrame({"cell": cells}).join(table, on="cell", how="left", maintain_order="left")
+    return held["value"]
 
 
 @dataclass(frozen=True)
@@ -97,14 +116,23 @@ def dates(cells: pl.Series, order: str | None = None) -> Dates:
     >>> read.order, read.values[0], read.unread
     ('dmy', datetime.date(2014, 4, 3), 0)
     """
+    counts = cells.value_counts(name="n")
+    read = _dates(counts.to_series(0), counts["n"], order)
+    table = pl.DataFrame({"cell": counts.to_series(0), "value": read.values})
+    held = pl.DataFrame({"cell": cells}).join(table, on="cell", how="left", maintain_order="left")
+    return Dates(held["value"], read.order, read.unread)
+
+
+def _dates(cells: pl.Series, times: pl.Series, order: str | None) -> Dates:
+    """Different cells, each of which is there so many times."""
     tidy = cells.str.replace_all(r"(?i)^(mon|tue|wed|thu|fri|sat|sun)[a-z]*[, ]+", "")
     tidy = tidy.str.replace_all(r"(\d)(st|nd|rd|th)\b", "$1").str.replace_all(r"[.,\-/ ]+", "/")
     tidy = tidy.str.replace(r"[/T]\d\d:\d\d(:\d\d(/\d+)?)?(Z|/?\+\d\d:?\d\d)?$", "")
-    filled = int((cells != "").sum())
+    filled = int(times.filter(cells != "").sum())
     best: Dates | None = None
     for name in [order] if order else list(DATE_ORDERS):
         values = _days_counted(cells) if name == "serial" else _dates_in(tidy, name)
-        unread = filled - int(values.is_not_null().sum())
+        unread = filled - int(times.filter(values.is_not_null()).sum())
         if best is None or unread < best.unread:
             best = Dates(values, name, unread)
         if not unread:
