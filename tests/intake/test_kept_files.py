@@ -13,12 +13,13 @@ from tests.support import PASSWORD, Place, roster, serving
 
 from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.intake import kept_files
-from bridge_chart.intake.drafts import new_drafts, sheet_of
-from bridge_chart.intake.keep import Origin, change_standing, examine, keep
+from bridge_chart.intake.drafts import Draft, new_drafts, sheet_of
+from bridge_chart.intake.keep import Origin, Plan, change_standing, examine, keep
 from bridge_chart.intake.memory import said_of
+from bridge_chart.intake.reading.sheet import Sheet
 from bridge_chart.intake.settings import IntakeSettings
 from bridge_chart.intake.undoing import consequences
-from bridge_chart.terms.errors import NotFound, UnreadableFile
+from bridge_chart.terms.errors import ChangedMeanwhile, NotFound, UnreadableFile
 
 PUPILS = roster([(f"{n:03d}", "Tarn", 8) for n in range(1, 11)])
 MARKS = "No,Mark\n001,5\n002,six\n003,7\n999,8\n"
@@ -232,3 +233,28 @@ def test_a_typed_grid_over_http(tarn: Place, client: FlaskClient) -> None:
     assert refused["message"] == "Nothing was typed."
     book = client.post("/api/grid/file", json={**spec, "format": "xlsx"})
     assert book.data[:2] == b"PK"
+
+
+def test_two_people_settling_the_same_rows_keep_them_once(tarn: Place) -> None:
+    """Both opened the row before either kept it: the later one's is no new result any more."""
+    tarn.bring("results", "No,Mark\n001,5\nX9,7\n", "Quiz.csv")
+    first = kept_files.settle(tarn.engine, tarn.settings, OPERATOR, 2)
+    second = kept_files.settle(tarn.engine, tarn.settings, OPERATOR, 2)
+
+    def plan_of(draft: Draft) -> tuple[Plan, Sheet, IntakeSettings]:
+        said = draft.settings.model_copy(update={"decisions": {"is:X9": "002"}})
+        sheet = sheet_of(tarn.engine, draft.source_id, said)
+        return examine(draft.kind, sheet, said, tarn.snapshot, tarn.snapshot.today), sheet, said
+
+    plans = [(draft, *plan_of(draft)) for draft in (first, second)]
+    kept, refused = 0, 0
+    for draft, plan, sheet, said in plans:
+        try:
+            keep(tarn.engine, tarn.settings, OPERATOR, plan, sheet, said,
+                 Origin(draft.source_id, draft.id), today=tarn.snapshot.today)  # fmt: skip
+            kept += 1
+        except ChangedMeanwhile:
+            refused += 1
+    assert (kept, refused) == (1, 1)
+    assert aside(tarn, 2) == []
+    assert tarn.scalar("SELECT count(*) FROM batch") == 3
