@@ -19,6 +19,9 @@ import pytest
 from tests.cli.test_command_line import command
 from tests.support import Place
 
+from bridge_chart.access.accounts import OPERATOR
+from bridge_chart.intake.drafts import unread_draft
+from bridge_chart.intake.work import begin, work_of
 from bridge_chart.store.cluster import free_port
 
 
@@ -113,3 +116,57 @@ def test_the_demo_starts_keeps_and_stops() -> None:
     finally:
         command(home, "stop")
         shutil.rmtree(parent, ignore_errors=True)
+
+
+def workers(place: Place) -> list[str]:
+    """Processes that go through long work of this instance."""
+    found = []
+    for folder in Path("/proc").glob("[0-9]*"):
+        try:
+            command_line = (folder / "cmdline").read_bytes().decode().split("\0")
+            home = f"BRIDGE_HOME={place.settings.home}".encode()
+            mine = home in (folder / "environ").read_bytes().split(b"\0")
+        except OSError:
+            continue
+        if mine and "bridge_chart.jobs.worker" in command_line:
+            found.append(folder.name)
+    return found
+
+
+def test_a_worker_runs_beside_the_server_and_ends_with_it(
+    served: tuple[Place, int, subprocess.Popen[bytes]],
+) -> None:
+    place, _, started = served
+    place.bring("roster", "Number,School\n01,Tarn\n02,Tarn\n", academic_year="2025-26")
+    draft = unread_draft(
+        place.engine, OPERATOR, "results", "quiz.csv", b"Number,Mark\n01,5\n02,6\n"
+    )
+    begun = begin(place.engine, place.settings, OPERATOR, draft, "examine", draft.settings)
+    for _ in range(300):
+        now = work_of(place.engine, OPERATOR, begun.id)
+        if not now.under_way:
+            break
+        time.sleep(0.1)
+    assert now.state == "done"
+    assert len(workers(place)) == 1
+    started.send_signal(signal.SIGTERM)
+    started.wait(timeout=30)
+    assert workers(place) == []
+
+
+def test_a_worker_whose_server_was_killed_ends_by_itself(
+    served: tuple[Place, int, subprocess.Popen[bytes]],
+) -> None:
+    place, _, started = served
+    for _ in range(100):
+        if workers(place):
+            break
+        time.sleep(0.1)
+    assert len(workers(place)) == 1
+    started.kill()
+    started.wait(timeout=30)
+    for _ in range(150):
+        if not workers(place):
+            break
+        time.sleep(0.1)
+    assert workers(place) == []

@@ -8,10 +8,9 @@ from collections.abc import Iterator
 
 import pytest
 from playwright.sync_api import Browser, Page, sync_playwright
-from tests.support import Place, new_place, serving
+from tests.support import Place, copy_of, serving
 from werkzeug.serving import make_server
 
-from bridge_chart.cli.demo import load_demo as load
 from bridge_chart.store.settings import Settings
 
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-sync"]
@@ -26,10 +25,9 @@ def browser() -> Iterator[Browser]:
 
 
 @pytest.fixture(scope="module")
-def served(cluster: Settings) -> Iterator[tuple[Place, str]]:
+def served(cluster: Settings, demo: Place) -> Iterator[tuple[Place, str]]:
     """A demo district of this module's own (it is changed), and where it is served."""
-    place = new_place(cluster)
-    load(place.settings, place.engine)
+    place = copy_of(cluster, demo)
     with serving(place) as app, socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]

@@ -66,7 +66,11 @@ def test_compare_from_the_sentence_to_the_student(page: Page) -> None:
         "aria-sort", "descending"
     )
     drawer.get_by_role("button", name="Show origin").click()
-    expect(drawer.get_by_role("table")).to_contain_text(re.compile(r"spring-2026.csv, line \d+"))
+    drawer.get_by_role("button", name=re.compile(r"^spring-2026.csv, line \d+$")).first.click()
+    expect(drawer.get_by_text("Student No", exact=True)).to_be_visible()
+    number = drawer.get_by_role("row").nth(1).get_by_role("cell").nth(1).inner_text()
+    expect(drawer.get_by_role("row").nth(2)).to_contain_text(number)
+    accessible(page)
     with page.expect_download() as waiting:
         drawer.get_by_role("button", name="Export").click()
     text = Path(waiting.value.path()).read_text(encoding="utf-8-sig")

@@ -10,7 +10,7 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 from tests.cli.test_command_line import command
-from tests.support import PASSWORD, Place, roster, serving
+from tests.support import Place, roster, signed_in
 
 from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.intake.drafts import new_drafts
@@ -30,9 +30,7 @@ def tarn(place: Place) -> Place:
 
 @pytest.fixture
 def client(tarn: Place) -> Iterator[FlaskClient]:
-    with serving(tarn) as app:
-        client = app.test_client()
-        client.post("/api/session", json={"login": "ailsa", "password": PASSWORD})
+    with signed_in(tarn) as client:
         yield client
 
 

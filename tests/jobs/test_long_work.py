@@ -16,7 +16,7 @@ from typing import Any
 import pytest
 import sqlalchemy as sa
 from flask.testing import FlaskClient
-from tests.support import PASSWORD, Place, roster, serving
+from tests.support import Place, roster, signed_in
 
 from bridge_chart.intake import large, work
 from bridge_chart.intake.work import Watched
@@ -40,9 +40,7 @@ def tarn(place: Place) -> Place:
 
 @pytest.fixture
 def client(tarn: Place) -> Iterator[FlaskClient]:
-    with serving(tarn) as app:
-        client = app.test_client()
-        client.post("/api/session", json={"login": "ailsa", "password": PASSWORD})
+    with signed_in(tarn) as client:
         yield client
 
 
@@ -284,9 +282,7 @@ def test_a_file_that_cannot_be_read_says_so_and_waits(tarn: Place, client: Flask
 
 def test_work_is_its_own_persons(tarn: Place, client: FlaskClient) -> None:
     piece = upload(client, MARKS)["work"]
-    with serving(tarn) as app:
-        other = app.test_client()
-        other.post("/api/session", json={"login": "rowan", "password": PASSWORD})
+    with signed_in(tarn, "rowan") as other:
         assert other.get(f"/api/work/{piece['id']}").status_code == 404
         assert other.post(f"/api/work/{piece['id']}/stop").status_code == 404
     assert watched(client, piece)["state"] == "waiting"

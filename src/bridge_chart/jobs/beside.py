@@ -19,4 +19,7 @@ def on_exit(_: Any) -> None:
     """Stop it with the server; work under way is taken up again at the next start."""
     for worker in _started:
         worker.terminate()
-        worker.wait(timeout=15)
+        try:
+            worker.wait(timeout=15)
+        except subprocess.TimeoutExpired:
+            worker.kill()

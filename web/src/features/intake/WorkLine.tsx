@@ -65,7 +65,7 @@ export function WorkLine({ work }: { work: Work }) {
 			</div>
 			<p className="mt-1 text-[13px] text-muted">
 				{nobody
-					? "No worker has taken it yet. Whoever runs this instance starts one with ./bridge work."
+					? "No worker has taken it yet: it is busy with another file, or none runs. Whoever runs this instance starts one with ./bridge work."
 					: "This page may be closed: the work goes on, and the file is found under Intake."}
 			</p>
 			{stop.isError && <Trouble error={stop.error} />}
