@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import subprocess
 import sys
 from typing import Any
@@ -11,7 +12,8 @@ _started: list[subprocess.Popen[bytes]] = []
 
 def when_ready(_: Any) -> None:
     """Start the worker when the server listens."""
-    command = [sys.executable, "-m", "bridge_chart.jobs.worker", "--beside"]
+    me = str(os.getpid())
+    command = [sys.executable, "-m", "bridge_chart.jobs.worker", "--beside", me]
     _started.append(subprocess.Popen(command, stdin=subprocess.DEVNULL))
 
 

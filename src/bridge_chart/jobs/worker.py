@@ -75,11 +75,12 @@ def _end_with(parent: int) -> None:
 
 
 def main() -> None:
-    """`python -m bridge_chart.jobs.worker [--beside]`."""
+    """`python -m bridge_chart.jobs.worker [--beside PID]`."""
     os.umask(0o077)
     logging.basicConfig(level=logging.WARNING)
     if "--beside" in sys.argv:
-        watch = threading.Thread(target=_end_with, args=(os.getppid(),), daemon=True)
+        server = int(sys.argv[sys.argv.index("--beside") + 1])
+        watch = threading.Thread(target=_end_with, args=(server,), daemon=True)
         watch.start()
     try:
         with contextlib.suppress(KeyboardInterrupt):
