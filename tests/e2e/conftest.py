@@ -7,12 +7,14 @@ import threading
 from collections.abc import Iterator
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 from tests.support import Place, copy_of, serving
 from werkzeug.serving import make_server
 
 from bridge_chart.store.settings import Settings
 
+# How long a page takes says something of the machine; what is waited for must come all the same.
+expect.set_options(timeout=20_000)
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-sync"]
 
 
