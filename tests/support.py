@@ -19,7 +19,8 @@ from flask.testing import FlaskClient
 from flask_openapi3 import OpenAPI
 
 from bridge_chart.access.accounts import OPERATOR, add_account
-from bridge_chart.answers.ask import answer, read_question
+from bridge_chart.answers.asking.answer import Answer
+from bridge_chart.answers.asking.ask import answer, read_question
 from bridge_chart.api.app import make_app
 from bridge_chart.cli.bring_in import bring_in
 from bridge_chart.intake.keep import Plan, examine
@@ -30,8 +31,8 @@ from bridge_chart.store.database import connect, make_database, migrate
 from bridge_chart.store.settings import Settings, new_settings
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.store.snapshot_build import snapshot_of
-from bridge_chart.terms.answer import Answer
 from bridge_chart.terms.people import Actor
+from bridge_chart.terms.question import Open
 
 PASSWORD = "long-enough-password"
 TODAY = dt.date(2026, 6, 1)
@@ -64,6 +65,18 @@ class Place:
 
     def ask(self, question: dict[str, object], actor: Actor = OPERATOR) -> Answer:
         return answer(self.engine, self.settings, actor, read_question(question))
+
+    def opened(
+        self,
+        question: dict[str, object],
+        opens: Open | None,
+        actor: Actor = OPERATOR,
+        **more: object,
+    ) -> Answer:
+        """The list of a mark: its change beside the question that it is of, as a client asks."""
+        assert opens is not None
+        change = opens.model_dump(mode="json", by_alias=True, exclude_defaults=True)
+        return self.ask({**question, "open": {**change, **more}}, actor)
 
     @property
     def snapshot(self) -> Snapshot:

@@ -6,7 +6,7 @@ import pytest
 from tests.support import Place
 
 from bridge_chart.access.accounts import OPERATOR
-from bridge_chart.answers.catalogue import catalogue
+from bridge_chart.answers.beside.catalogue import catalogue
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
 
 ROWS = ["No,School,Year,Class,Teacher,Course"]

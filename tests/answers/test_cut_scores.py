@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from tests.support import Place, roster
 
-from bridge_chart.answers.cut_scores import cut_sets, cuts_by_year_level
+from bridge_chart.answers.what.cut_scores import cut_sets, cuts_by_year_level
 from bridge_chart.terms.errors import NotFound
 from bridge_chart.terms.finding import Finding
 

@@ -11,10 +11,10 @@ from tests.answers.sources import year_8
 from tests.support import Place
 
 from bridge_chart.access.accounts import actor_named
-from bridge_chart.answers.ask import read_question
-from bridge_chart.answers.find import find
-from bridge_chart.answers.groups import list_groups, retire_group, save_group
-from bridge_chart.answers.saved import (
+from bridge_chart.answers.asking.ask import read_question
+from bridge_chart.answers.beside.find import find
+from bridge_chart.answers.beside.groups import list_groups, retire_group, save_group
+from bridge_chart.answers.beside.saved import (
     add_note,
     list_questions,
     notes_on,

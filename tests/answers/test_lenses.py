@@ -48,19 +48,6 @@ def test_levels_count_every_student_once_in_the_scales_order(demo: Place, folder
     assert shares == sorted(shares)
 
 
-def test_each_count_of_a_level_opens_exactly_its_students(demo: Place) -> None:
-    shown = body(demo, who=YEAR_8, what=[MATHS], split=SCHOOL, show="levels")
-    row = shown.rows[0]
-    for step, own in enumerate(shown.opens[row.measure]):
-        conditions = [c.model_dump(by_alias=True, exclude_none=True) for c in [*row.narrow, *own]]
-        opened = body(
-            demo, who={"all": [*YEAR_8["all"], *conditions]}, what=[MATHS], show="students"
-        )
-        assert len(opened.student) == row.counts[step]
-        level = next(c for c in opened.columns if c.key == "level")
-        assert set(level.values) <= {LEVELS[step]}
-
-
 def test_a_figure_seen_in_two_lenses_is_identical(demo: Place) -> None:
     question = {"who": YEAR_8, "what": [MATHS], "split": SCHOOL, "against": {"prior": {}}}
     spans, table = (body(demo, **question, show=show).rows for show in ("spans", "table"))
@@ -94,7 +81,7 @@ def test_the_nations_levels_are_the_tables_own(demo: Place, folder: Path) -> Non
         (pl.col("Subject") == "Mathematics") & (pl.col("Sitting") == "spring 2026")
         & (pl.col("Year level") == "8") & (pl.col("Statistic") == "share")
     )  # fmt: skip
-    nation = answer.reference_levels[-1]
+    nation = answer.body.reference[-1]
     assert nation.label == "The nation"
     assert nation.share == pytest.approx([float(v) for v in table["Value"]])
     assert nation.n == 20_000
@@ -156,7 +143,7 @@ def test_start_to_now_draws_everybody_and_the_line_is_the_fits(demo: Place, fold
 def test_many_dots_become_a_density_that_counts_them_all(demo: Place) -> None:
     whole = body(demo, what=[MATHS], against={"prior": {}}, show="start_to_now")
     assert whole.dots is not None  # 3,939 students are still dots
-    from bridge_chart.answers import start_to_now as module
+    from bridge_chart.answers.shows.start_to_now import answer as module
 
     before = module.MOST_DOTS
     module.MOST_DOTS = 100

@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 from tests.support import Place, planted
 
-from bridge_chart.terms.answer import Answer
+from bridge_chart.answers.asking.answer import Answer
 
 MATHS = {"assessment": "Spring survey", "subject": "Mathematics", "sitting": "spring 2026"}
 READING = {**MATHS, "subject": "Reading"}

@@ -94,7 +94,10 @@ def test_as_of_today_follows_who_moved_and_who_left(demo: Place) -> None:
     assert then.coverage[0].population != now.coverage[0].population
     reasons = {m.reason: m.n for m in now.coverage[0].missing}
     assert reasons["not_on_roll"] > 0
-    measure = next(m for m in snapshot.measures if m.key == now.measures[0].key)
+    measure = next(
+        m for m in snapshot.measures
+        if (m.sitting.id, m.score) == (now.measures[0].asked.sitting, now.measures[0].asked.score)
+    )  # fmt: skip
     held = ~np.isnan(snapshot.values(measure)) & (roll.school >= 0)
     assert now.coverage[0].counted == int(held.sum())
 

@@ -37,7 +37,7 @@ def test_a_row_for_every_pair_of_two_splits(demo: Place, students: pl.DataFrame)
         )["Mathematics 2026"].drop_nulls()
         assert row.n == own.len()
         assert row.mean == pytest.approx(own.mean())
-        assert len(row.narrow) == 2
+        assert len(row.opens.add) == 2
     keys = [row.path[0].key for row in answer.body.rows]
     assert keys == sorted(keys, key=keys.index)
     assert sum(row.n for row in answer.body.rows) == answer.coverage[0].counted
@@ -71,10 +71,12 @@ def test_each_subject_has_its_own_yardstick_and_coverage(demo: Place) -> None:
         for row in alone.body.rows:
             twin = next(
                 r for r in together.body.rows
-                if r.measure == row.measure and r.path[0].label == row.label
+                if r.measure == number and r.path[0].label == row.label
             )  # fmt: skip
             assert (twin.n, twin.span, twin.low, twin.high) == (row.n, row.span, row.low, row.high)
-        assert together.coverage[number] == alone.coverage[0]
+        own = together.coverage[number], alone.coverage[0]
+        counts = [(c.population, c.counted, [(m.reason, m.n) for m in c.missing]) for c in own]
+        assert counts[0] == counts[1]
 
 
 def test_measures_stand_inside_or_outside(demo: Place) -> None:
@@ -103,10 +105,10 @@ def test_too_much_at_once_is_refused_by_name(demo: Place) -> None:
         demo.ask({"what": [EACH], "show": "students"})
     with pytest.raises(NotYet, match="item"):
         demo.ask({"what": [MATHS], "show": "items"})
-    with pytest.raises(NotYet, match="this yardstick"):
+    with pytest.raises(NotYet, match="growth_table"):
         demo.ask({"what": [MATHS], "against": {"growth_table": {"goal": "expected",
                                                                 "from": MATHS}}})  # fmt: skip
-    from bridge_chart.answers import slices
+    from bridge_chart.answers.figures import slices
 
     before = slices.MOST_ROWS
     slices.MOST_ROWS = 10
@@ -137,11 +139,11 @@ def test_the_reference_of_a_class_is_its_own_year_level(
 ) -> None:
     pupils = {"all": [{"field": "class", "in": ["Netherby: 8B, 2025-26"]}]}
     answer = demo.ask({"who": pupils, "what": [MATHS]})
-    (row,) = answer.reference
+    (row,) = answer.body.reference
     assert row.n == students["Mathematics 2026"].drop_nulls().len()
-    assert (row.open, row.narrow) == (False, None)
+    assert (row.pinned, row.opens) == (True, None)
     whole = demo.ask({"who": YEAR_8, "what": [MATHS]})
-    assert whole.reference == []  # the same students would stand there twice
+    assert whole.body.reference == []  # the same students would stand there twice
 
 
 def test_year_levels_that_did_not_sit_are_beside_the_population(demo: Place) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import threading
 import time
 
-from bridge_chart.answers.turns import Turns
+from bridge_chart.answers.kept.turns import Turns
 
 
 def waiting(turns: Turns, n: int) -> None:

@@ -6,7 +6,7 @@ import pytest
 from tests.support import Place, roster
 
 from bridge_chart.access.accounts import OPERATOR
-from bridge_chart.answers.catalogue import catalogue
+from bridge_chart.answers.beside.catalogue import catalogue
 from bridge_chart.intake.keep import change_standing
 from bridge_chart.terms.errors import NotFound, UnreadableFile
 

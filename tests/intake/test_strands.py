@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from tests.support import Place, roster
 
-from bridge_chart.answers.quantities import parts_of
+from bridge_chart.answers.what.parts import parts_of
 
 HEAD = "Number,Test,Strand: Number (max 20),Algebra strand /10,Shape strand"
 MARKS = HEAD + "\n01,Check,15,5,3\n02,Check,20,,6\n03,Check,10,0,0\n04,Check,abs,abs,abs\n"

@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 from tests.support import Place
 
-from bridge_chart.answers.ask import read_question
+from bridge_chart.answers.asking.ask import read_question
 from bridge_chart.terms.errors import Ambiguous, InvalidQuestion, NotFound, NotYet
 from bridge_chart.terms.question import Question
 

@@ -6,11 +6,11 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from bridge_chart.access.audit import note
-from bridge_chart.answers.ask import answer, answer_bytes
-from bridge_chart.answers.catalogue import Catalogue, catalogue
+from bridge_chart.answers.asking.answer import Answer, lines_of
+from bridge_chart.answers.asking.ask import answer, answer_bytes
+from bridge_chart.answers.beside.catalogue import Catalogue, catalogue
 from bridge_chart.api.context import actor, as_json, instance, rule
 from bridge_chart.output.csv import to_csv
-from bridge_chart.terms.answer import Answer
 from bridge_chart.terms.question import Question
 
 api = APIBlueprint("answers", __name__, url_prefix="/api")
@@ -38,10 +38,10 @@ def post_csv(body: Question) -> Response:
     """The answer's numbers as CSV; noted in the audit."""
     here = instance()
     found = answer(here.engine, here.settings, actor(), body)
-    note(here.engine, actor(), "export", {"sentence": found.sentence, "show": body.show})
+    note(here.engine, actor(), "export", {"sentence": found.sentence, "show": found.body.show})
     headers = {
-        "Content-Disposition": f'attachment; filename="bridge-chart-{body.show}.csv"',
+        "Content-Disposition": f'attachment; filename="bridge-chart-{found.body.show}.csv"',
         "Cache-Control": "no-store",
     }
-    data = "\ufeff" + to_csv(found)
+    data = "\ufeff" + to_csv(*lines_of(found))
     return Response(data.encode(), mimetype="text/csv; charset=utf-8", headers=headers)

@@ -20,7 +20,7 @@ from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 from bridge_chart import __version__
 from bridge_chart.access.accounts import actor_of
 from bridge_chart.access.rules import require
-from bridge_chart.answers.warm import warm
+from bridge_chart.answers.asking.warm import warm
 from bridge_chart.api import answers, grid, intake, kept, session, use
 from bridge_chart.api.context import PUBLIC, Instance, SignedIn, actor, as_json, rule
 from bridge_chart.store.database import connect

@@ -6,8 +6,8 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, ConfigDict, Field
 
-from bridge_chart.answers import groups, saved
-from bridge_chart.answers.find import Found, find
+from bridge_chart.answers.beside import groups, saved
+from bridge_chart.answers.beside.find import Found, find
 from bridge_chart.api.context import actor, as_json, instance, rule
 from bridge_chart.terms.question import Question
 

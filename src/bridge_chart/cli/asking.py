@@ -10,11 +10,11 @@ import click
 from bridge_chart.access.accounts import OPERATOR, actor_named
 from bridge_chart.access.audit import note
 from bridge_chart.access.rules import require
-from bridge_chart.answers.ask import answer_bytes, read_question
+from bridge_chart.answers.asking.answer import Answer, lines_of
+from bridge_chart.answers.asking.ask import answer_bytes, read_question
+from bridge_chart.cli.answer_text import to_text
 from bridge_chart.cli.instance import open_instance
 from bridge_chart.output.csv import to_csv
-from bridge_chart.output.text import to_text
-from bridge_chart.terms.answer import Answer
 from bridge_chart.terms.errors import InvalidQuestion
 
 
@@ -38,7 +38,7 @@ def ask(question: IO[str], form: str, login: str | None) -> None:
     answer = Answer.model_validate_json(data)
     if form == "csv":
         require(actor, "export")
-        note(engine, actor, "export", {"sentence": answer.sentence, "show": asked.show})
-        click.echo(to_csv(answer), nl=False)
+        note(engine, actor, "export", {"sentence": answer.sentence, "show": answer.body.show})
+        click.echo(to_csv(*lines_of(answer)), nl=False)
     else:
         click.echo(to_text(answer), nl=False)

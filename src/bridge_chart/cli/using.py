@@ -8,11 +8,11 @@ from typing import IO
 import click
 
 from bridge_chart.access.accounts import OPERATOR, actor_named
-from bridge_chart.answers import groups, saved
-from bridge_chart.answers.ask import read_question
-from bridge_chart.answers.find import find
+from bridge_chart.answers.asking.ask import read_question
+from bridge_chart.answers.beside import groups, saved
+from bridge_chart.answers.beside.find import find
+from bridge_chart.cli.answer_text import aligned
 from bridge_chart.cli.instance import open_instance
-from bridge_chart.output.text import aligned
 from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.people import Actor
 from bridge_chart.terms.question import Question
@@ -29,8 +29,8 @@ def _question(given: IO[str]) -> Question:
 
 
 def _table(lines: list[list[str]]) -> None:
-    for line in aligned(lines) if lines else []:
-        click.echo(line)
+    if lines:
+        click.echo(aligned(lines))
 
 
 @click.command("find")

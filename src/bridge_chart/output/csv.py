@@ -1,13 +1,11 @@
-"""An Answer's numbers as CSV: full precision, and no cell that a spreadsheet would run."""
+"""Lines as CSV: full precision, and no cell that a spreadsheet would run."""
 
 from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Iterable, Sequence
 from typing import Any
-
-from bridge_chart.output.lines import lines_of
-from bridge_chart.terms.answer import Answer
 
 DANGEROUS = ("=", "+", "-", "@", "\t", "\r")
 
@@ -23,11 +21,10 @@ def safe(cell: Any) -> Any:
     return f"'{cell}" if isinstance(cell, str) and cell.startswith(DANGEROUS) else cell
 
 
-def to_csv(answer: Answer) -> str:
-    """The body as CSV with a header line; reference rows come first and say so."""
+def to_csv(heads: Sequence[Any], lines: Iterable[Sequence[Any]]) -> str:
+    """Heads and lines as CSV."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
-    heads, lines = lines_of(answer)
     for line in [heads, *lines]:
         writer.writerow([safe(cell) for cell in line])
     return out.getvalue()

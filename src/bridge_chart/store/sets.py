@@ -3,6 +3,7 @@ retired, so that a question that names one always means the same."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -36,6 +37,48 @@ def sets_for(connection: sa.Connection, account_id: int | None) -> list[StudentS
         sa.select(table, mine.label("own")).where(mine | table.c.shared).order_by(table.c.id.desc())
     )
     return [_set(row) for row in connection.execute(query).mappings()]
+
+
+def reached_by(connection: sa.Connection, named: Mapping[int, StudentSet]) -> dict[int, StudentSet]:
+    """Groups, and every group that a rule of theirs names, at any depth: a shared group means the
+    same to everybody, whatever its maker made it of."""
+    out = dict(named)
+    while True:
+        wanted = {i for one in out.values() if one.rule for i in _named_in(one.rule)} - set(out)
+        if not wanted:
+            return out
+        query = sa.select(t.student_set, sa.false().label("own")).where(
+            t.student_set.c.id.in_(wanted)
+        )
+        found = {one.id: one for one in map(_set, connection.execute(query).mappings())}
+        if not found:
+            return out
+        out |= found
+
+
+def _named_in(rule: Who) -> set[int]:
+    """The ids of groups that a rule names."""
+
+    def look(value: Any) -> Iterator[int]:
+        if isinstance(value, dict):
+            if isinstance(value.get("set"), int):
+                yield value["set"]
+            for item in value.values():
+                yield from look(item)
+        elif isinstance(value, list):
+            for item in value:
+                yield from look(item)
+
+    return set(look(rule.model_dump(mode="json", by_alias=True)))
+
+
+def private_in(connection: sa.Connection, rule: Who) -> list[str]:
+    """The names of groups in a rule that are not shared."""
+    ids = _named_in(rule)
+    query = sa.select(t.student_set.c.name).where(
+        t.student_set.c.id.in_(ids), ~t.student_set.c.shared
+    )
+    return [str(name) for name in connection.scalars(query)] if ids else []
 
 
 def _set(row: Any) -> StudentSet:

@@ -1,16 +1,16 @@
-"""The Answer, format 1: what every question is given, on screen, command line and HTTP alike.
+"""The parts of an Answer that several shows share; each show's own body is in its folder.
 
-Bodies of shows that are not built yet are reserved by name in docs/question.md.
-Every mark, missing count and row carries `narrow`: the conditions that open its students.
+Whatever stands for students is a `Mark`: it says how many of them are counted, and what it adds to
+its question to make the list of them.
 """
 
 from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, PlainSerializer
 
-from bridge_chart.terms.question import Condition, Dimension, Question
+from bridge_chart.terms.question import Open, What
 
 Verdict = Literal["ahead", "behind", "alike", "unclear", "few", "none"]
 
@@ -21,6 +21,31 @@ class Value(BaseModel):
     model_config = ConfigDict(extra="forbid", populate_by_name=True)
 
 
+def _small(opens: Open | None) -> dict[str, Any] | None:
+    """Only what is said: an answer has thousands of marks."""
+    if opens is None:
+        return None
+    return opens.model_dump(mode="json", by_alias=True, exclude_defaults=True)
+
+
+Opens = Annotated[Open | None, PlainSerializer(_small, when_used="json")]
+
+
+class Mark(Value):
+    """What stands for students. `n`: how many are counted, `missing`: how many are not, of those
+    that it is about; `opens`: what it adds to its question to list them, none: it cannot."""
+
+    n: int
+    missing: int = 0
+    opens: Opens = None
+
+
+class Body(Value):
+    """What a show shows; `show` tells the bodies apart."""
+
+    show: str
+
+
 class Chip(Value):
     """A condition in words, removable by its path in the question."""
 
@@ -29,22 +54,26 @@ class Chip(Value):
 
 
 class MissingCount(Value):
+    """Students who are not counted, and why."""
+
     reason: str
     label: str
     n: int
-    narrow: list[Condition]
+    opens: Opens
 
 
 class Coverage(Value):
-    """`population` = `counted` + the sum of `missing`; set-aside rows are apart."""
+    """`population` = `counted` + the sum of `missing`; set-aside rows are apart. `measure`: its
+    place in the answer's measures."""
 
-    measure: str
+    measure: int
     population: int
     counted: int
     missing: list[MissingCount]
     not_entered: int = 0
     set_aside: int = 0
     routes: list[dict[str, Any]] = Field(default_factory=list)
+    opens: Opens = None
 
 
 class Cut(Value):
@@ -58,7 +87,10 @@ class Cut(Value):
 
 
 class MeasureInfo(Value):
-    key: str
+    """A measure of the answer; rows name it by its place in the list. `asked`: as a question
+    writes it, with ids."""
+
+    asked: What
     label: str
     assessment: str
     subject: str | None
@@ -79,15 +111,15 @@ class RowStep(Value):
     label: str
 
 
-class Row(Value):
-    """One group. `span` is what is drawn; `span_raw` is value − yardstick."""
+class Row(Mark):
+    """One group. `span` is what is drawn; `span_raw` is value − yardstick. `measure`: its place in
+    the answer's measures; `pinned`: a reference row."""
 
     key: str
     label: str
     path: list[RowStep] = Field(default_factory=list)
-    measure: str
-    n: int
-    missing: int
+    measure: int
+    pinned: bool = False
     mean: float | None = None
     sd: float | None = None
     q1: float | None = None
@@ -114,273 +146,6 @@ class Row(Value):
     focus_value: float | None = None
     focus_low: float | None = None
     focus_high: float | None = None
-    open: bool = True
-    hidden: str | None = None
-    narrow: list[Condition] | None = None
-
-
-class RowsBody(Value):
-    """Spans and Table: the same rows, drawn or listed. `within`: what the rows of a group are,
-    where there are two dimensions (the second split, or the measure)."""
-
-    show: Literal["spans", "table"]
-    dimension: str
-    within: str | None = None
-    rows: list[Row]
-
-
-class StepInfo(Value):
-    """A level or grade; `passes`: it is at or above the pass line."""
-
-    name: str
-    passes: bool
-
-
-class LevelsRow(Value):
-    """Counts of one group in each step, lowest first; shares are of `n`, those who have one.
-
-    `at_or_above`: the share that reached the step or better; `narrow`: opens the row, and with the
-    step's own conditions (`LevelsBody.opens`) each of its counts. `means`: further figures of the
-    same sitting, by their score.
-    """
-
-    key: str
-    label: str
-    path: list[RowStep] = Field(default_factory=list)
-    measure: str
-    n: int
-    missing: int
-    counts: list[int]
-    share: list[float | None]
-    at_or_above: list[float | None]
-    pass_count: int | None = None
-    pass_share: float | None = None
-    pass_low: float | None = None
-    pass_high: float | None = None
-    means: dict[str, float | None] = Field(default_factory=dict)
-    overlap: bool = False
-    open: bool = True
-    undefined: str | None = None
-    narrow: list[Condition] | None = None
-
-
-class LevelsBody(Value):
-    """Levels: shares around the pass line. `pass_at`: the first step that passes; `opens`: by
-    measure, the conditions of each step, to be added to a row's."""
-
-    show: Literal["levels"]
-    dimension: str
-    within: str | None = None
-    steps: list[StepInfo]
-    pass_at: int | None
-    opens: dict[str, list[list[Condition]]] = Field(default_factory=dict)
-    rows: list[LevelsRow]
-
-
-class Curve(Value):
-    """One group's distribution: counts per bin, the share at or above each score, the box."""
-
-    key: str
-    label: str
-    measure: str
-    n: int
-    missing: int
-    counts: list[int]
-    at: list[float]
-    share: list[float]
-    low: list[float]
-    high: list[float]
-    mean: float | None = None
-    sd: float | None = None
-    minimum: float | None = None
-    p10: float | None = None
-    q1: float | None = None
-    median: float | None = None
-    q3: float | None = None
-    p90: float | None = None
-    maximum: float | None = None
-    undefined: str | None = None
-    narrow: list[Condition] | None = None
-
-
-class CutLine(Value):
-    """A boundary or cut score; `year_level`: where it differs by it."""
-
-    label: str
-    at: float
-
-
-class SpreadBody(Value):
-    """Spread: histogram, box and share at or above, on one axis."""
-
-    show: Literal["spread"]
-    dimension: str
-    unit: str
-    edges: list[float]
-    curves: list[Curve]
-    cuts: list[CutLine]
-
-
-class Dots(Value):
-    """Students as columns: start, outcome, group; `student` is an opaque id."""
-
-    student: list[int]
-    x: list[float]
-    y: list[float]
-    group: list[int]
-    focus: list[bool]
-
-
-class Density(Value):
-    """Counts of students in cells of a grid, where there are too many for dots."""
-
-    x_edges: list[float]
-    y_edges: list[float]
-    counts: list[list[int]]
-
-
-class ExpectedLine(Value):
-    """What similar starters reach, for one year level, over the range of its starts."""
-
-    label: str
-    n: int
-    x: list[float]
-    y: list[float]
-
-
-class StartBody(Value):
-    """Start to now: prior against outcome, with what is expected."""
-
-    show: Literal["start_to_now"]
-    x_label: str
-    y_label: str
-    groups: list[RowStep]
-    n: int
-    missing: int
-    correlation: float | None
-    dots: Dots | None
-    density: Density | None
-    lines: list[ExpectedLine]
-
-
-class TimePoint(Value):
-    """A group at one sitting. `change`: from the sitting before, of the same students."""
-
-    measure: str
-    label: str
-    date: str
-    n: int
-    missing: int
-    value: float | None
-    low: float | None
-    high: float | None
-    change: float | None = None
-    change_low: float | None = None
-    change_high: float | None = None
-    change_n: int = 0
-    undefined: str | None = None
-    narrow: list[Condition] | None = None
-
-
-class Series(Value):
-    key: str
-    label: str
-    points: list[TimePoint]
-
-
-class TimeBody(Value):
-    """Over time: one line for each group, a point for each sitting."""
-
-    show: Literal["over_time"]
-    dimension: str
-    unit: str
-    what: str
-    series: list[Series]
-
-
-class MakeUpEntry(Value):
-    """One value of a characteristic: its share in the set and in everyone else."""
-
-    dimension: str
-    label: str
-    in_set: int
-    in_rest: int
-    set_share: float
-    rest_share: float
-    everyone_share: float
-    ratio: float | None
-    low: float | None
-    high: float | None
-    p: float | None
-    verdict: Literal["more", "fewer", "alike", "few"]
-    narrow: list[Condition]
-
-
-class MakeUpBody(Value):
-    """Make-up: who the set is, against the rest of the population. `left_out`: those of whom it
-    cannot be said whether they are in the set; `unknown`: in the set, some characteristic is."""
-
-    show: Literal["make_up"]
-    set_label: str
-    set_size: int
-    rest_size: int
-    unknown: int
-    left_out: int = 0
-    entries: list[MakeUpEntry]
-    narrow: list[Condition]
-
-
-class StudentColumn(Value):
-    key: str
-    label: str
-    kind: Literal["text", "number", "signed", "verdict"]
-    values: list[Any]
-
-
-class FileLine(Value):
-    """A line of a kept file: which batch, and the file's own line number."""
-
-    batch_id: int
-    line: int
-
-
-class StudentsBody(Value):
-    """Columns rather than rows; `student` are opaque ids, in the order shown. `origins`: the line
-    that each score came from, null where nothing was kept."""
-
-    show: Literal["students"]
-    student: list[int]
-    origins: list[FileLine | None]
-    columns: list[StudentColumn]
-    counted: int
-
-
-class StripEntry(Value):
-    """How far apart the groups of one characteristic are, for the present question."""
-
-    dimension: Dimension
-    label: str
-    groups: int
-    kind: Literal["gap", "spread"]
-    size: float | None
-    low: float | None = None
-    high: float | None = None
-    beyond_chance: bool | None = None
-    n: int
-    missing: int
-    marks: list[StripMark]
-
-
-class StripMark(Value):
-    label: str
-    n: int
-    value: float
-    verdict: Verdict
-
-
-class StripBody(Value):
-    show: Literal["strip"]
-    entries: list[StripEntry]
 
 
 class Reading(Value):
@@ -411,7 +176,6 @@ class Resolved(Value):
     sittings: dict[str, str]
     tables: list[str] = Field(default_factory=list)
     basis_n: int | None = None
-    bound: dict[str, Any] = Field(default_factory=dict)
 
 
 class ScopeText(Value):
@@ -432,33 +196,3 @@ class Slots(Value):
     what: str
     split: str
     against: str
-
-
-Body = (
-    RowsBody | LevelsBody | SpreadBody | StartBody | TimeBody | MakeUpBody | StudentsBody
-    | StripBody
-)  # fmt: skip
-
-
-class Answer(Value):
-    """One answer. `question` is as asked with defaults filled; ids stand in `resolved.bound`."""
-
-    question: Question
-    engine: str
-    resolved: Resolved
-    sentence: str
-    slots: Slots
-    chips: list[Chip]
-    scope: ScopeText
-    measures: list[MeasureInfo]
-    coverage: list[Coverage]
-    body: Annotated[Body, Field(discriminator="show")]
-    reference: list[Row]
-    reference_levels: list[LevelsRow] = Field(default_factory=list)
-    readings: list[Reading]
-    method: Method
-    warnings: list[Warn]
-    page: PageInfo | None = None
-
-
-StripEntry.model_rebuild()

@@ -16,7 +16,7 @@ Ref = int | str
 
 
 class Strict(BaseModel):
-    """Unknown keys are errors; values never change after they are made."""
+    """Unknown keys are errors; values never change after they are made, so they can be keys."""
 
     model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True)
 
@@ -74,7 +74,7 @@ class Back(Strict):
 class Part(Strict):
     kind: Literal["paper", "section", "question", "strand", "topic", "objective", "skill", "type"]
     is_: Ref | Literal["each"] | None = Field(default=None, alias="is")
-    tagged: list[str] | None = None
+    tagged: tuple[str, ...] | None = None
 
 
 Score = Literal["auto", "raw", "percent", "scaled", "level", "grade", "points", "percentile"]
@@ -121,10 +121,14 @@ Statistic = Literal[
 
 
 class Figure(Strict):
-    """A measure with the statistic that is wanted of it."""
+    """A measure with the statistic that is wanted of it. A share is of those at or above `cut` (a
+    step by name or a score; none: the pass line), or of those of whom every condition in `meets`
+    holds."""
 
     measure: AnyMeasure
     statistic: Statistic
+    cut: str | float | None = None
+    meets: tuple[Condition, ...] = ()
 
 
 What = Annotated[
@@ -142,7 +146,7 @@ class FieldIs(Strict):
     """The field is one of the values (null: unknown), or lies in a range (year level)."""
 
     field: FieldName
-    in_: list[Ref | None] | None = Field(default=None, alias="in", min_length=1)
+    in_: tuple[Ref | None, ...] | None = Field(default=None, alias="in", min_length=1)
     from_: int | None = Field(default=None, alias="from")
     to: int | None = None
     of: Literal["subject"] | None = None
@@ -151,7 +155,7 @@ class FieldIs(Strict):
 
 class CharacteristicIs(Strict):
     characteristic: Ref
-    in_: list[Ref | None] = Field(alias="in", min_length=1)
+    in_: tuple[Ref | None, ...] = Field(alias="in", min_length=1)
     as_of: AsOf | None = None
 
 
@@ -163,8 +167,8 @@ class MeasureIs(Strict):
     to: float | None = None
     above: float | None = None
     below: float | None = None
-    level: list[Ref] | None = None
-    status: list[str] | None = None
+    level: tuple[Ref, ...] | None = None
+    status: tuple[str, ...] | None = None
     form: Ref | None = None
     option: str | None = None
     boundary: Ref | None = None
@@ -182,7 +186,7 @@ class Missing(Strict):
     """Not counted for this reason. `against`: the yardstick that the reason speaks of."""
 
     missing: Reason
-    measure: AnyMeasure
+    measure: What
     against: Yardstick | None = None
 
 
@@ -190,12 +194,18 @@ class InSet(Strict):
     set_: Ref = Field(alias="set")
 
 
+class Known(Strict):
+    """Students of whom it can be said whether the conditions hold."""
+
+    known: tuple[Condition, ...] = Field(min_length=1)
+
+
 class AnyOf(Strict):
-    any_: list[Condition] = Field(alias="any", min_length=1)
+    any_: tuple[Condition, ...] = Field(alias="any", min_length=1)
 
 
 class AllOf(Strict):
-    all_: list[Condition] = Field(alias="all", min_length=1)
+    all_: tuple[Condition, ...] = Field(alias="all", min_length=1)
 
 
 class Not(Strict):
@@ -206,7 +216,7 @@ class BandIs(Strict):
     """The third of the district in which a student started; null: no such score."""
 
     band: AnyMeasure
-    in_: list[Literal["low", "middle", "high"] | None] = Field(alias="in", min_length=1)
+    in_: tuple[Literal["low", "middle", "high"] | None, ...] = Field(alias="in", min_length=1)
 
 
 Condition = Annotated[
@@ -218,16 +228,29 @@ Condition = Annotated[
     | Annotated[AnyOf, Tag("any")]
     | Annotated[AllOf, Tag("all")]
     | Annotated[Not, Tag("not")]
-    | Annotated[BandIs, Tag("band")],
-    _by_key("field", "characteristic", "missing", "measure", "set", "any", "all", "not", "band"),
+    | Annotated[BandIs, Tag("band")]
+    | Annotated[Known, Tag("known")],
+    _by_key(
+        "field",
+        "characteristic",
+        "missing",
+        "measure",
+        "set",
+        "any",
+        "all",
+        "not",
+        "band",
+        "known",
+    ),
 ]
 
 
 class Who(Strict):
-    """The population: every condition must hold, as of the given date."""
+    """The population: every condition must hold, as of the given date. Where none is given it is
+    the sitting's, and of a group inside a question the question's own."""
 
-    as_of: AsOf = "sitting"
-    all_: list[Condition] = Field(default_factory=list, alias="all")
+    as_of: AsOf | None = None
+    all_: tuple[Condition, ...] = Field(default=(), alias="all")
 
 
 # ── D: dimensions ────────────────────────────────────────────────────────────
@@ -259,7 +282,7 @@ class Population(Strict):
 
 
 class ByPopulations(Strict):
-    populations: list[Population] = Field(min_length=1, max_length=6)
+    populations: tuple[Population, ...] = Field(min_length=1, max_length=6)
 
 
 Dimension = Annotated[
@@ -275,7 +298,7 @@ Dimension = Annotated[
 
 # ── Y: yardsticks ────────────────────────────────────────────────────────────
 class FirstOf(Strict):
-    first_of: list[AnyMeasure] = Field(min_length=1)
+    first_of: tuple[AnyMeasure, ...] = Field(min_length=1)
 
 
 Prior = Annotated[
@@ -289,10 +312,10 @@ Prior = Annotated[
 class PriorSpec(Strict):
     """Where they started. `declared`: the start that Setup declares for the sitting."""
 
-    priors: Literal["declared"] | list[Prior] = "declared"
+    priors: Literal["declared"] | tuple[Prior, ...] = "declared"
     expect: Literal["linear", "cubic", "spline", "equal_scores", "table"] = "linear"
     model: Literal["simple", "multilevel", "corrected"] = "simple"
-    covariates: list[Ref] = Field(default_factory=list)
+    covariates: tuple[Ref, ...] = Field(default=())
     table: Ref | None = None
 
 
@@ -382,8 +405,8 @@ Show = Literal[
 
 
 class Layout(Strict):
-    rows: list[Dimension] = Field(default_factory=list)
-    columns: list[Dimension] = Field(default_factory=list)
+    rows: tuple[Dimension, ...] = Field(default=())
+    columns: tuple[Dimension, ...] = Field(default=())
 
 
 class Basis(Strict):
@@ -400,14 +423,38 @@ class Page(Strict):
     after: int = Field(default=0, ge=0)
 
 
+class Stands(Strict):
+    """Which measure a mark stands for: an entry of `what`; what “each”, or a lens that shows every
+    sitting, leaves open in it; and its kind of score, where the lens counts by levels."""
+
+    at: int = Field(default=0, ge=0)
+    subject: Ref | None = None
+    sitting: Ref | None = None
+    part: str | None = None
+    score: Score | None = None
+
+
+class Open(Strict):
+    """What a mark adds to its question to make the list of its students: conditions, the measure
+    that it stands for, and, of that measure, some steps or some students by their opaque ids.
+    `sort` and `page` are the list's own."""
+
+    add: tuple[Condition, ...] = ()
+    what: Stands = Stands()
+    level: tuple[str, ...] = ()
+    students: tuple[int, ...] = ()
+    sort: tuple[SortBy, ...] = ()
+    page: Page | None = None
+
+
 class Question(Strict):
     """Who, what, split, against what; shown how. Format 1."""
 
     question: Literal[1] = 1
     who: Who = Field(default_factory=Who)
-    what: list[What] = Field(min_length=1)
-    also: list[Figure] = Field(default_factory=list)
-    split: list[Dimension] = Field(default_factory=list, max_length=2)
+    what: tuple[What, ...] = Field(min_length=1)
+    also: tuple[Figure, ...] = Field(default=())
+    split: tuple[Dimension, ...] = Field(default=(), max_length=2)
     layout: Layout | None = None
     against: Yardstick | None = None
     basis: Literal["district", "selection"] | Basis = "district"
@@ -416,15 +463,14 @@ class Question(Strict):
     over: Literal["sitting", "year_level"] = "sitting"
     show: Show = "spans"
     options: dict[str, Any] = Field(default_factory=dict)
-    focus: list[Condition] | None = None
-    reference: list[Literal["district", "school", "nation"]] = Field(
-        default_factory=lambda: ["district"]  # type: ignore[arg-type]
-    )
-    sort: list[SortBy] = Field(default_factory=list)
+    focus: tuple[Condition, ...] | None = None
+    reference: tuple[Literal["district", "school", "nation"], ...] = ("district",)
+    sort: tuple[SortBy, ...] = Field(default=())
     page: Page | None = None
     plan: Ref | None = None
     version: int | None = Field(default=None, ge=0)
+    open: Open | None = None
 
 
-for _model in (Derived, Missing, AnyOf, AllOf, Not, BandIs, Who, Question):
+for _model in (Derived, Figure, Missing, Known, AnyOf, AllOf, Not, BandIs, Who, Question):
     _model.model_rebuild()

@@ -1,0 +1,1 @@
+"""Yardsticks: what a quantity is held against."""

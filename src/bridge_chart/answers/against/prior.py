@@ -1,0 +1,209 @@
+"""Where they started: the score that students who started alike reach."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import ClassVar
+
+import numpy as np
+
+from bridge_chart.answers.against.fit import expectation
+from bridge_chart.answers.bound.binding import Binding
+from bridge_chart.answers.bound.names import not_yet
+from bridge_chart.answers.bound.quantity import Quantity, plain
+from bridge_chart.answers.bound.yardstick import Expectation, Form, Held, Told, Yardstick
+from bridge_chart.answers.what.values import IN_FIGURES, sibling
+from bridge_chart.core.expected.line import FEWEST_TO_FIT
+from bridge_chart.store.codes import STEPPED
+from bridge_chart.store.snapshot import MeasureKey, Snapshot
+from bridge_chart.terms import question as q
+from bridge_chart.terms.answer import Method
+from bridge_chart.terms.errors import InvalidQuestion, NotFound
+from bridge_chart.terms.wording import count
+
+CURVES: Mapping[Form, str] = {
+    "linear": "a straight line",
+    "cubic": "a cubic curve",
+    "spline": "a smooth curve",
+    "equal_scores": "the mean of equal starters",
+}
+
+
+@dataclass(frozen=True)
+class WhereTheyStarted(Yardstick):
+    """`fitted`: the quantity in figures; a level's own sitting in figures is what is expected of
+    a start, so that one fit serves both."""
+
+    own: Quantity
+    asked: q.AgainstPrior
+    starts: tuple[Quantity, ...]
+    form: Form
+    fitted: Quantity
+    kind: ClassVar[str] = "prior"
+
+    @classmethod
+    def bind(cls, asked: q.AgainstPrior, own: Quantity, binding: Binding) -> WhereTheyStarted:
+        spec = asked.prior
+        for what, found in {
+            f"expectation by “{spec.expect}”": spec.expect == "table",
+            f"the model “{spec.model}”": spec.model == "corrected",
+            "covariates and expectation tables": bool(spec.covariates) or spec.table is not None,
+            "a share against where they started": own.is_share,
+        }.items():
+            if found:
+                raise not_yet(what)
+        if spec.priors == "declared" or not spec.priors:
+            starts = declared_priors(binding, own)
+        else:
+            starts = _named(spec, own, binding)
+        bound = spec.model_copy(update={"priors": tuple(start.measure for start in starts)})
+        assert spec.expect != "table"
+        return cls(
+            own, asked.model_copy(update={"prior": bound}), tuple(starts), spec.expect,
+            _in_figures(binding.snapshot, own),
+        )  # fmt: skip
+
+    @property
+    def words(self) -> str:
+        by = "" if self.form == "linear" else f", by {CURVES[self.form]}"
+        return f"where they started{by}{', pooled' if self.pools else ''}"
+
+    @property
+    def whom(self) -> str:
+        return "similar starters"
+
+    @property
+    def priors(self) -> tuple[Quantity, ...]:
+        return self.starts
+
+    @property
+    def in_figures(self) -> Quantity:
+        return self.fitted
+
+    @property
+    def pools(self) -> bool:
+        return self.asked.prior.model == "multilevel"
+
+    def look_up(self, snapshot: Snapshot) -> Held:
+        fit = expectation(snapshot, self.fitted, self.starts, self.form)
+        return Held(fit.expected, fit.prior, fit.prior_label, fit)
+
+    def method(self, snapshot: Snapshot, told: Told) -> Method:
+        held = self.held(snapshot)
+        assert held is not None
+        assert held.fit is not None
+        fit, by = held.fit, CURVES[self.form]
+        basis = sum(year.n for year in fit.years)
+        several = "several priors" if len(fit.priors) > 1 else "one prior"
+        model = "multilevel" if told.shrunken else "simple"
+        facts = {
+            **told.facts,
+            "model": f"{model}: {by} on {several}, apart in each year level",
+            "basis": "all students of the district with both scores",
+            "basis_n": basis,
+            "prior": held.start_label,
+            "fewest_to_fit": FEWEST_TO_FIT,
+            "year_levels": _years(fit),
+        }
+        says = [
+            f"Each student's score in {self.own.label} minus the score expected from "
+            f"{held.start_label}: {by} for each year level, through "
+            f"{count(basis, 'student')} of the whole district, whoever asks.",
+            told.interval,
+            "A difference from students who started alike; no proof of teaching quality.",
+        ]
+        if told.shrunken:
+            says[1] = (
+                "Rows are drawn towards the middle as far as their size leaves doubt (shrunken); "
+                "the interval is that of the difference from the district."
+            )
+            facts["shrunken"] = True
+        elif told.not_shrunken:
+            says[1] += f" Rows are not shrunken, for {told.not_shrunken}."
+            facts["not_shrunken"] = told.not_shrunken
+        page = "methods/multilevel.md" if told.shrunken else "methods/value-added.md"
+        name = f"Distance from similar starters, {model} model"
+        return Method(name=name, says=says, facts=facts, page=page)
+
+
+def _years(fit: Expectation) -> list[dict[str, float | int | None]]:
+    def finite(value: float) -> float | None:
+        return float(value) if np.isfinite(value) else None
+
+    return [
+        {
+            "year_level": year.year_level,
+            "n": year.n,
+            "residual_sd": finite(year.residual_sd),
+            "r_squared": finite(year.r_squared),
+            "intercept": year.intercept,
+            "slope": year.slope,
+        }
+        for year in fit.years
+    ]
+
+
+def _named(spec: q.PriorSpec, own: Quantity, binding: Binding) -> list[Quantity]:
+    """The priors that the asker names."""
+    assert spec.priors != "declared"
+    found = []
+    for prior in spec.priors:
+        if isinstance(prior, q.FirstOf):
+            raise not_yet("the first of several priors")
+        found.append(binding.quantity(prior))
+    for start in found:
+        if start.key.date >= own.key.date:
+            raise InvalidQuestion(
+                "A prior must be earlier than what it is held against. "
+                f"{start.label} is not earlier than {own.label}."
+            )
+    if len(found) > 1 and spec.expect == "equal_scores":
+        raise InvalidQuestion(
+            "Equal starters are found by one prior.",
+            next_step="Take one prior, or a line or curve through several.",
+        )
+    return found
+
+
+def declared_priors(binding: Binding, own: Quantity) -> list[Quantity]:
+    """Where they started: the same test and subject one sitting earlier, in the same kind of
+    score; else, from an earlier school year, the latest sitting in figures of every subject of
+    the test that has been sat by most."""
+    snapshot, mine = binding.snapshot, own.plain.key
+    if mine.score in STEPPED:
+        # The same sitting's score in figures says where they started, also for its levels.
+        mine = sibling(snapshot, mine, IN_FIGURES) or mine
+    earlier = [
+        m for m in _in_order(snapshot)
+        if m.assessment == mine.assessment and m.subject == mine.subject
+        and m.score == mine.score and m.date < mine.date
+    ]  # fmt: skip
+    if earlier:
+        return [binding.of_key(max(earlier, key=lambda m: m.date))]
+    before = [
+        m for m in _in_order(snapshot)
+        if m.academic_year < mine.academic_year and m.assessment != mine.assessment
+    ]  # fmt: skip
+    if not before:
+        raise NotFound(
+            f"{own.label} has no earlier sitting, so nobody has a starting score.",
+            next_step="Choose another yardstick, or bring in the earlier sitting.",
+        )
+    last = max(before, key=lambda m: m.date)
+    together = [m for m in before if m.date == last.date and m.assessment == last.assessment]
+    return [binding.of_key(m) for m in together]
+
+
+def _in_order(snapshot: Snapshot) -> list[MeasureKey]:
+    """The measures in figures: scaled before raw before percent."""
+    return sorted(
+        (m for m in snapshot.measures if m.role == "result" and m.score in IN_FIGURES),
+        key=lambda m: IN_FIGURES.index(m.score),
+    )
+
+
+def _in_figures(snapshot: Snapshot, quantity: Quantity) -> Quantity:
+    """A level's own sitting in figures. Grades without figures stay as they are."""
+    other = sibling(snapshot, quantity.key, IN_FIGURES) if quantity.steps else None
+    return quantity if other is None or quantity.worked is not None else plain(other)

@@ -1,0 +1,1 @@
+"""The way of a question: read, bound, answered, wrapped."""

@@ -1,0 +1,153 @@
+"""The one way in: a Question, who asks, and the record; out comes the Answer.
+
+Screen, command line and HTTP all come through here, so access is checked here and looking at
+students is noted here. From here on the way is straight: bound ▸ slices ▸ shown ▸ framed.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from dataclasses import replace
+from threading import Lock
+from typing import Any
+
+import sqlalchemy as sa
+from cachetools import LRUCache
+from pydantic import ValidationError
+
+from bridge_chart.access.audit import note
+from bridge_chart.access.rules import require, scope_for
+from bridge_chart.answers.asking.answer import Answer
+from bridge_chart.answers.asking.bind import bind
+from bridge_chart.answers.asking.binder import NO_SETS, Sets
+from bridge_chart.answers.asking.frame import ENGINE, framed
+from bridge_chart.answers.asking.opened import listing, narrowed
+from bridge_chart.answers.bound.view import Bound
+from bridge_chart.answers.figures.slices import slices_of
+from bridge_chart.answers.kept.turns import TURNS
+from bridge_chart.answers.shows.listed import SHOWS
+from bridge_chart.store.sets import reached_by, sets_for
+from bridge_chart.store.settings import Settings
+from bridge_chart.store.snapshot import Snapshot
+from bridge_chart.store.snapshot_build import snapshot_of
+from bridge_chart.store.versions import current_version
+from bridge_chart.terms import question as q
+from bridge_chart.terms.errors import InvalidQuestion, NotFound
+from bridge_chart.terms.people import Actor, Scope
+
+MOST_KEPT = 256
+_kept: LRUCache[str, bytes] = LRUCache(MOST_KEPT)
+_lock = Lock()
+
+
+def read_question(given: Any) -> q.Question:
+    """A Question from JSON values; InvalidQuestion says where and why it is none."""
+    try:
+        return q.Question.model_validate(given)
+    except ValidationError as error:
+        problems = [
+            {"at": ".".join(str(part) for part in item["loc"]), "problem": item["msg"]}
+            for item in error.errors(include_url=False, include_context=False)
+        ]
+        first = problems[0]
+        raise InvalidQuestion(
+            f"The question cannot be understood: {first['at'] or 'the whole'}: {first['problem']}.",
+            next_step="docs/question.md explains every key.",
+            problems=problems[:20],
+        ) from error
+
+
+def answer(engine: sa.Engine, settings: Settings, actor: Actor, question: q.Question) -> Answer:
+    """The Answer to a question for somebody."""
+    return Answer.model_validate_json(answer_bytes(engine, settings, actor, question))
+
+
+def answer_bytes(
+    engine: sa.Engine, settings: Settings, actor: Actor, question: q.Question
+) -> bytes:
+    """The Answer as JSON. Kept by version, scope, question and engine; access is checked and the
+    audit written every time, kept or not."""
+    asked = listing(question)
+    lists = asked.show in SHOWS and SHOWS[asked.show].lists_students
+    require(actor, "open_students" if lists else "ask")
+    snapshot = snapshot_for(engine, settings, asked.version)
+    scope = scope_for(actor)
+    bound = bind(asked, snapshot, scope, sets_of(engine, actor, asked))
+    narrow = None if question.open is None else narrowed(question)
+    key = _key(settings, snapshot, scope, bound, narrow)
+    with _lock:
+        found = _kept.get(key)
+    if found is None:
+        found = _worked_out(key, bound, narrow)
+    if lists:
+        noted = bound.question.model_dump(mode="json", by_alias=True, exclude_defaults=True)
+        note(engine, actor, "open_students", {"question": noted, "version": snapshot.version})
+    return found
+
+
+def _worked_out(key: str, bound: Bound, narrow: q.Question | None) -> bytes:
+    """One answer at a time in a process, the strip after all others. Whoever waited for the same
+    question finds it kept."""
+    with TURNS.mine(urgent=bound.question.show != "strip"):
+        with _lock:
+            found = _kept.get(key)
+        if found is None:
+            found = answer_on(bound, narrow).model_dump_json(by_alias=True).encode()
+            with _lock:
+                _kept[key] = found
+        return found
+
+
+def answer_on(bound: Bound, narrow: q.Question | None = None) -> Answer:
+    """The Answer to a bound question; nothing is kept or noted."""
+    show = SHOWS[bound.question.show]
+    views = bound.views
+    if show.ready is not None and len(views) > 1:
+        views = tuple(replace(one, at=n) for n, one in enumerate(show.ready(views)))
+    parts = slices_of(views)
+    return framed(show.answer(parts), parts, narrow)
+
+
+def sets_of(engine: sa.Engine, actor: Actor, question: q.Question) -> Sets:
+    """The groups that the actor may use; not looked up where the question names none."""
+    if '"set":' not in question.model_dump_json(by_alias=True, exclude_defaults=True):
+        return NO_SETS
+    with engine.connect() as connection:
+        named = {one.id: one for one in sets_for(connection, actor.account_id)}
+        return Sets(named, reached_by(connection, named))
+
+
+def snapshot_for(engine: sa.Engine, settings: Settings, version: int | None) -> Snapshot:
+    """The snapshot that a question is asked of; NotFound says what must be brought in first."""
+    if version is not None:
+        with engine.connect() as connection:
+            newest = current_version(connection)
+        if version > newest:
+            raise NotFound(f"There is no version {version}; the newest is {newest}.")
+    snapshot = snapshot_of(engine, settings.snapshots, version)
+    if not snapshot.measures:
+        raise NotFound(
+            "Nothing has been kept yet, so nothing can be asked."
+            if not snapshot.schools
+            else "There are no results yet, so nothing can be compared.",
+            next_step="Bring in a roster and a results file at Intake.",
+        )
+    return snapshot
+
+
+def _key(
+    settings: Settings, snapshot: Snapshot, scope: Scope, bound: Bound, narrow: q.Question | None
+) -> str:
+    asked = [
+        None if one is None else one.model_dump(mode="json", by_alias=True)
+        for one in (bound.question, narrow)
+    ]
+    text = json.dumps([str(settings.home), snapshot.version, scope.key, ENGINE, asked])
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
+def forget_answers() -> None:
+    """Drop every kept answer (tests and benchmarks look with and without)."""
+    with _lock:
+        _kept.clear()

@@ -1,0 +1,165 @@
+"""Binding: everything that a question names is found, once, for each of its quantities."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from bridge_chart.answers.against.kinds import bind_yardstick
+from bridge_chart.answers.against.prior import declared_priors
+from bridge_chart.answers.bound.filter import Filter, holds
+from bridge_chart.answers.bound.names import Places, one_of
+from bridge_chart.answers.bound.quantity import Quantity, plain
+from bridge_chart.answers.bound.view import in_scope
+from bridge_chart.answers.bound.yardstick import Yardstick
+from bridge_chart.answers.what.measures import Measures
+from bridge_chart.answers.who.conditions import as_of_day, bind_condition, on_roll
+from bridge_chart.core.arrays import Mask
+from bridge_chart.store.sets import StudentSet
+from bridge_chart.store.snapshot import MeasureKey, Roll, Snapshot
+from bridge_chart.terms import question as q
+from bridge_chart.terms.calendar import school_year_of, year_bounds
+from bridge_chart.terms.errors import Ambiguous, InvalidQuestion, NotFound
+from bridge_chart.terms.people import Scope
+
+
+@dataclass(frozen=True)
+class Sets:
+    """Saved groups. `named`: those that the asker may name; `reached`: those, and whatever the
+    rules of these name, so that a shared group means the same to everybody."""
+
+    named: Mapping[int, StudentSet]
+    reached: Mapping[int, StudentSet]
+
+
+NO_SETS = Sets({}, {})
+
+
+class Binder:
+    """Finds what the parts of a question mean; implements `bound.binding.Binding`."""
+
+    def __init__(
+        self,
+        snapshot: Snapshot,
+        scope: Scope,
+        sets: Sets = NO_SETS,
+        as_of: q.AsOf = "sitting",
+        own: Quantity | None = None,
+    ) -> None:
+        self.snapshot = snapshot
+        self.scope = scope
+        self.as_of = as_of
+        self.places = Places(snapshot)
+        self.measures = Measures(snapshot, self)
+        self._sets = sets
+        self._own = own
+        self._against: Yardstick | None = None
+
+    @property
+    def own(self) -> Quantity:
+        assert self._own is not None, "dates are those of a quantity, and none is bound yet"
+        return self._own
+
+    def about(self, own: Quantity) -> Binder:
+        return Binder(self.snapshot, self.scope, self._sets, "sitting", own)
+
+    def for_view(self, own: Quantity, as_of: q.AsOf, against: q.Yardstick | None) -> Binder:
+        """For one of the question's quantities."""
+        made = Binder(self.snapshot, self.scope, self._sets, as_of, own)
+        made._against = made.yardstick(against, own)
+        return made
+
+    @property
+    def against(self) -> Yardstick | None:
+        """The yardstick of the quantity that is bound for."""
+        return self._against
+
+    def inside(self, found: StudentSet) -> Binder:
+        del found
+        sets = Sets(self._sets.reached, self._sets.reached)
+        return Binder(self.snapshot, self.scope, sets, self.as_of, self._own)
+
+    def quantity(self, m: q.What, *, steps: bool = False) -> Quantity:
+        return self.measures.quantity(m, steps=steps)
+
+    def of_key(self, key: MeasureKey) -> Quantity:
+        return plain(key)
+
+    def yardstick(self, asked: q.Yardstick | None, own: Quantity) -> Yardstick | None:
+        return None if asked is None else bind_yardstick(asked, own, self)
+
+    def condition(self, c: q.Condition) -> Filter:
+        return bind_condition(c, self)
+
+    def members(self, who: q.Who) -> tuple[q.Who, Filter]:
+        """In a scope that is not the whole district it is either everybody's (no place is named)
+        or within the scope."""
+        dated = [as_of_day(c, who.as_of) for c in who.all_]
+        parts = [self.condition(c) for c in (on_roll(who.as_of), *dated)]
+        place = any(part.place for part in parts[1:])
+        own, roll = self.own.key, self.roll(None)
+
+        def mask() -> Mask:
+            found = holds(parts, self.snapshot.students)
+            if place and not self.scope.whole:
+                found &= in_scope(self.snapshot, self.scope, own, roll)
+            return found
+
+        asked = q.AllOf(all_=tuple(part.asked for part in parts))
+        text = " and ".join(part.text for part in parts[1:]) or "all students"
+        bound = who.model_copy(update={"all_": tuple(part.asked for part in parts[1:])})
+        return bound, Filter(asked, text, mask, place)
+
+    def found_set(self, ref: q.Ref) -> StudentSet:
+        known = [(one.id, one.name) for one in self._sets.named.values()]
+        return self._sets.named[one_of("group", ref, known)]
+
+    def date(self, as_of: q.AsOf | None) -> dt.date:
+        as_of = as_of if as_of is not None else self.as_of
+        if as_of == "sitting":
+            return self.own.key.date
+        if as_of == "today":
+            if self.snapshot.today is None:
+                raise NotFound("There is no roster yet.", next_step="Bring one in first.")
+            return self.snapshot.today
+        if isinstance(as_of, q.AsOfDate):
+            try:
+                return dt.date.fromisoformat(as_of.date)
+            except ValueError as error:
+                raise InvalidQuestion(f"“{as_of.date}” is no date.") from error
+        if isinstance(as_of, q.AsOfYear):
+            return year_bounds(as_of.year)[1]
+        assert isinstance(as_of, q.AsOfSitting)
+        return _sitting_date(self.snapshot, as_of.sitting)
+
+    def roll(self, as_of: q.AsOf | None) -> Roll:
+        date = self.date(as_of)
+        roll = self.snapshot.roll_at(date)
+        if roll is None:
+            raise NotFound(
+                f"No roster of {school_year_of(date)} is kept, so nobody is on roll then.",
+                next_step="Ask “as of today”, or bring in that year's roster.",
+            )
+        return roll
+
+    def start(self) -> Quantity:
+        held = self._against
+        if held is not None and held.priors:
+            return held.priors[0]
+        return declared_priors(self, self.own)[0]
+
+
+def _sitting_date(snapshot: Snapshot, ref: q.Ref) -> dt.date:
+    """The day of a sitting, by id or name."""
+    held = {m.sitting.id: m for m in snapshot.measures if ref in (m.sitting.id, m.sitting.name)}
+    if not held:
+        raise NotFound(f"There is no sitting “{ref}”.")
+    if len({m.date for m in held.values()}) > 1:
+        raise Ambiguous(
+            f"Several sittings are called “{ref}”, on different days.",
+            candidates=[{"id": i, "name": f"{m.label}, {m.date}"} for i, m in sorted(held.items())][
+                :20
+            ],
+        )
+    return next(iter(held.values())).date

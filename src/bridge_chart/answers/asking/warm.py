@@ -1,0 +1,49 @@
+"""Warming up: what the first questions will need is worked out before anybody asks."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from bridge_chart.answers.asking.ask import answer_on
+from bridge_chart.answers.asking.bind import bind
+from bridge_chart.store.snapshot import Snapshot
+from bridge_chart.terms import question as q
+from bridge_chart.terms.errors import BridgeError
+from bridge_chart.terms.people import Scope
+
+MOST_SITTINGS = 6
+Curve = Literal["linear", "cubic", "spline"]
+OTHER_CURVES: tuple[Curve, ...] = ("spline", "cubic")
+"""Curves that a person chooses next; a fit that is asked first costs its asker the longest wait."""
+
+
+def warm(snapshot: Snapshot) -> int:
+    """Ask the usual question of the newest sittings, so that their fits, ranks and rolls are kept
+    (web workers that are forked afterwards share them). Returns how many were warmed."""
+    done = 0
+    newest = sorted(snapshot.measures, key=lambda m: -m.date.toordinal())
+    for measure in [m for m in newest if m.role == "result" and m.score == "scaled"][
+        :MOST_SITTINGS
+    ]:
+        what = q.Measure(
+            assessment=measure.assessment.id,
+            subject=measure.subject.id if measure.subject else None,
+            sitting=measure.sitting.id,
+        )
+        usual = [
+            q.Question(what=(what,), against=against, show=show)
+            for against in (None, _start("linear"))
+            for show in ("spans", "strip")
+        ]
+        others = [q.Question(what=(what,), against=_start(curve)) for curve in OTHER_CURVES]
+        for asked in [*usual, *others]:
+            try:
+                answer_on(bind(asked, snapshot, Scope(None)))
+            except BridgeError:
+                continue  # what cannot be asked needs no warming
+            done += 1
+    return done
+
+
+def _start(curve: Curve) -> q.AgainstPrior:
+    return q.AgainstPrior(prior=q.PriorSpec(expect=curve))

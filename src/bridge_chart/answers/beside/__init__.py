@@ -1,0 +1,1 @@
+"""What stands beside answers: what can be asked, groups, saved questions, find."""

@@ -1,0 +1,1 @@
+"""A question with everything found: the values that each later step takes."""

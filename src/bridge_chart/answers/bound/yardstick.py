@@ -1,0 +1,159 @@
+"""What a yardstick is: its words, what it lacks, how it is looked up. One class for each kind
+(room `against`); what it gives for every student is a `Held`."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any, ClassVar, Literal
+
+from bridge_chart.answers.bound.quantity import Quantity
+from bridge_chart.answers.kept.kept import kept_for
+from bridge_chart.core.arrays import Floats, Mask
+from bridge_chart.store.snapshot import Snapshot
+from bridge_chart.terms import question as q
+from bridge_chart.terms.answer import Method
+from bridge_chart.terms.wording import listed
+
+Form = Literal["linear", "cubic", "spline", "equal_scores"]
+
+
+@dataclass(frozen=True)
+class YearFit:
+    """What was fitted in one year level (None: not known); None where a figure has no meaning."""
+
+    year_level: int | None
+    n: int
+    residual_sd: float
+    r_squared: float
+    intercept: float | None = None
+    slope: float | None = None
+
+
+@dataclass(frozen=True)
+class Route:
+    """Students held against the same priors: which, how many, and behind how many."""
+
+    priors: tuple[int, ...]
+    students: int
+
+
+@dataclass(frozen=True)
+class Expectation:
+    """A fit on all students of the district, apart for each year level at the sitting.
+
+    prior: the one start, or with several the first that a student has. expected, residual, error:
+    (students,), NaN where there is none; error: the residual sd of the student's year level.
+    fitted: the students behind it. routes: the patterns of priors present.
+    """
+
+    priors: tuple[Quantity, ...]
+    form: Form
+    prior: Floats
+    expected: Floats
+    residual: Floats
+    error: Floats
+    fitted: Mask
+    years: tuple[YearFit, ...]
+    routes: tuple[Route, ...] = ()
+
+    @property
+    def prior_label(self) -> str:
+        """The starts in words."""
+        return listed([prior.label for prior in self.priors], 5)
+
+
+@dataclass(frozen=True)
+class Held:
+    """What a quantity is held against, per student.
+
+    expected: (students,), NaN where a student has no yardstick. start: the earlier score of those
+    yardsticks that have one. tables: which reference tables were used, table_n: the smallest n.
+    """
+
+    expected: Floats
+    start: Floats | None = None
+    start_label: str = ""
+    fit: Expectation | None = None
+    tables: tuple[str, ...] = ()
+    table_n: float = float("nan")
+
+
+@dataclass(frozen=True)
+class Told:
+    """What a method is said of: the interval's words, the facts so far, whether rows are shrunken
+    (and if not though asked, why), the correlation and spread over the rows."""
+
+    interval: str
+    facts: Mapping[str, Any]
+    shrunken: bool = False
+    not_shrunken: str | None = None
+
+
+class Yardstick(ABC):
+    """One quantity's yardstick, with everything found. Neither who asks nor whom about has a part
+    in what it gives (the fit is not the view), so that is worked out once for a version.
+
+    kind: its key in a question. lacks: the reason of a student without it; lacking: how reasons
+    are called under it. column: the head of its column in a list of students. moves: a span is a
+    change in time, not a distance from others.
+    """
+
+    kind: ClassVar[str]
+    lacks: ClassVar[str] = "no_yardstick"
+    lacking: ClassVar[Mapping[str, str]] = {}
+    column: ClassVar[str] = "Expected"
+    moves: ClassVar[bool] = False
+    own: Quantity
+    asked: q.Yardstick
+
+    @property
+    @abstractmethod
+    def words(self) -> str:
+        """The fourth slot of the sentence."""
+
+    @property
+    @abstractmethod
+    def whom(self) -> str:
+        """Whom a row is ahead of, in a sentence."""
+
+    @abstractmethod
+    def look_up(self, snapshot: Snapshot) -> Held | None:
+        """What every student of the district is held against; None where there is no figure for
+        each student."""
+
+    @abstractmethod
+    def method(self, snapshot: Snapshot, told: Told) -> Method:
+        """How a comparison with it is worked out."""
+
+    @property
+    def priors(self) -> tuple[Quantity, ...]:
+        """The starts, where it has some."""
+        return ()
+
+    @property
+    def in_figures(self) -> Quantity:
+        """The quantity in the figures that it is held in: of levels the same sitting's score."""
+        return self.own
+
+    @property
+    def pools(self) -> bool:
+        """Whether rows are to be shrunken."""
+        return False
+
+    def group(self, students: int) -> Mask | None:
+        """Whom everything is held against, where the yardstick is a group."""
+        del students
+        return None
+
+    def held(self, snapshot: Snapshot) -> Held | None:
+        """What it gives, worked out once for everybody who asks at this version."""
+        return kept_for(
+            snapshot, ("held", self.own.id, self.asked), lambda: self.look_up(snapshot)
+        )  # fmt: skip
+
+    def said_of(self, label: str, span: float, size: str, between: str) -> str:
+        """A row that is ahead or behind, as a sentence."""
+        way = "ahead of" if span > 0 else "behind"
+        return f"{label} is {size} {way} {self.whom} ({between})."

@@ -1,0 +1,1 @@
+"""From students to figures of groups."""

@@ -1,0 +1,145 @@
+"""The figures of every group of a split: description, span, interval, verdict."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from bridge_chart.answers.bound.split import Grouping
+from bridge_chart.answers.bound.view import View
+from bridge_chart.answers.figures.outcome import Outcome
+from bridge_chart.answers.kept.kept import kept_for
+from bridge_chart.answers.what.values import as_kept, figures_of_students
+from bridge_chart.core.arrays import Floats
+from bridge_chart.core.describing.clustered import clustered_difference, clustered_means
+from bridge_chart.core.describing.describe import Moments, Ranks, describe, moments, ranked
+from bridge_chart.core.describing.shares import wilson
+from bridge_chart.core.distributions import t_quantile, t_two_sided
+from bridge_chart.core.gaps.rest import against_rest
+from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW, verdicts
+
+MOST_ROBUST = 12
+"""Rows that are held against the rest with errors by school; more rows would cost too much."""
+
+
+@dataclass(frozen=True)
+class Figures:
+    """Every figure of every group, as arrays of shape (groups,)."""
+
+    values: Moments
+    span: Floats
+    yardstick: Floats
+    interval: Interval
+    verdict: list[str]
+
+
+def figures_of(view: View, out: Outcome, grouping: Grouping, *, quartiles: bool) -> Figures:
+    """Work out the groups of a split; quartiles only where they are shown, for they cost most."""
+    groups, at, code = len(grouping.groups), grouping.at, grouping.code
+    values: Moments
+    if quartiles:
+        values = describe(out.values[at], code, groups, ranks=_ranks(view).of(at))
+    else:
+        values = moments(out.values[at], code, groups)
+    if out.group is not None:
+        return _against_rest(view, out, grouping, values)
+    spans = values if out.held is None else moments(out.drawn[at], code, groups)
+    yardstick = values.mean - spans.mean if out.held is not None else spans.mean * np.nan
+    interval = _interval(view, out, grouping, spans)
+    if view.quantity.is_share:
+        interval = _of_share(spans, interval)
+    return Figures(values, spans.mean, yardstick, interval, _verdicts(out, spans, interval))
+
+
+def _against_rest(view: View, out: Outcome, grouping: Grouping, values: Moments) -> Figures:
+    """Each row against those of the group who are not in the row: a part is held against the
+    rest, never against a whole that contains it."""
+    assert out.group is not None
+    at, code, groups = grouping.at, grouping.code, len(grouping.groups)
+    gap = against_rest(out.values, at, code, groups, out.group)
+    se, df, low, high, p = (x.copy() for x in (gap.se, gap.df, gap.low, gap.high, gap.p))
+    kinds = ["t"] * groups
+    roll = view.sitting_roll
+    if roll is not None and not grouping.within_school and groups <= MOST_ROBUST:
+        for n in range(groups):
+            side = np.where(out.group, 0, -1)
+            side[at[code == n]] = 1
+            robust = clustered_difference(
+                out.values, side, np.asarray(roll.school), len(view.snapshot.schools)
+            )
+            if np.isfinite(robust.se):
+                kinds[n] = "CR2"
+                se[n], df[n], low[n], high[n], p[n] = (
+                    robust.se, robust.df, robust.low, robust.high, robust.p,
+                )  # fmt: skip
+    interval = Interval(se, df, low, high, p, kinds)
+    told = verdicts(gap.value, low, high, p, values.n, np.nan_to_num(df), out.sd)
+    return Figures(values, gap.value, values.mean - gap.value, interval, told)
+
+
+def _ranks(view: View) -> Ranks:
+    """The measure's ranks over all students, from its kept order."""
+    snapshot, quantity = view.snapshot, view.quantity
+    order = snapshot.order(view.measure) if as_kept(quantity) else None
+    return kept_for(
+        snapshot, ("ranks", quantity.id),
+        lambda: ranked(figures_of_students(snapshot, quantity), order),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Interval:
+    se: Floats
+    df: Floats
+    low: Floats
+    high: Floats
+    p: Floats
+    kind: list[str]
+
+
+def _interval(view: View, out: Outcome, grouping: Grouping, spans: Moments) -> Interval:
+    """t intervals where a group lies in one school, CR2 by school where it cuts across them."""
+    se, df = spans.se.copy(), spans.df.copy()
+    kind = ["t"] * len(se)
+    if not grouping.within_school:
+        schools = view.sitting_roll.school if view.sitting_roll is not None else None
+        if schools is not None:
+            clusters = np.asarray(schools)[grouping.at]
+            robust = clustered_means(
+                out.drawn[grouping.at], grouping.code, len(se), clusters, len(view.snapshot.schools)
+            )
+            for n in np.flatnonzero(robust.clusters > 1):
+                se[n], df[n] = robust.se[n], robust.df[n]
+                kind[int(n)] = "CR2"
+    with np.errstate(invalid="ignore", divide="ignore"):
+        margin = t_quantile(0.975, df) * se
+        p = t_two_sided(spans.mean / se, df)
+    return Interval(se, df, spans.mean - margin, spans.mean + margin, p, kind)
+
+
+def _of_share(spans: Moments, interval: Interval) -> Interval:
+    """Shares have Wilson's interval, of as many students as would leave the error found: a share
+    of nobody or everybody is as uncertain as its size, and none leaves 0 to 100."""
+    share = spans.mean / 100
+    with np.errstate(invalid="ignore", divide="ignore"):
+        alone = share * (1 - share) / spans.n
+        found = (interval.se / 100) ** 2
+        design = np.where((alone > 0) & (found > alone), found / alone, 1.0)
+    size = spans.n / design
+    _, low, high = wilson(np.nan_to_num(share) * size, size)
+    kind = ["Wilson" if k == "t" else k for k in interval.kind]
+    known = spans.n > 0
+    return Interval(
+        interval.se, interval.df, np.where(known, 100 * low, np.nan),
+        np.where(known, 100 * high, np.nan), interval.p, kind,
+    )  # fmt: skip
+
+
+def _verdicts(out: Outcome, spans: Moments, interval: Interval) -> list[str]:
+    """Verdicts hold against a yardstick only; without one there is nothing to be ahead of."""
+    if out.held is None:
+        return ["few" if n < FEWEST_TO_SHOW else "none" for n in spans.n]
+    return verdicts(
+        spans.mean, interval.low, interval.high, interval.p, spans.n, interval.df, out.sd
+    )

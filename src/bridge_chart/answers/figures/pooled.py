@@ -1,0 +1,157 @@
+"""Shrunken rows: the multilevel model, where the split is one of its levels."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, fields, replace
+from typing import Any
+
+import numpy as np
+
+from bridge_chart.answers.bound.split import Grouping
+from bridge_chart.answers.bound.view import View
+from bridge_chart.answers.figures.outcome import Outcome
+from bridge_chart.answers.kept.kept import kept_for
+from bridge_chart.answers.what.values import figures_of_students, tested_year_level
+from bridge_chart.core.arrays import Floats, Integers
+from bridge_chart.core.expected.design import Form, prior_form
+from bridge_chart.core.value_added.multilevel import GroupEffects, multilevel
+from bridge_chart.core.value_added.ranks import rank_intervals
+from bridge_chart.terms import question as q
+
+FEWEST_FOR_LEVEL = 60
+LEVELS = ("school", "class", "year_level")
+
+
+@dataclass(frozen=True)
+class Pooled:
+    """Per group of a split: estimate, se, interval, reliability and rank; NaN where none."""
+
+    estimate: Floats
+    se: Floats
+    low: Floats
+    high: Floats
+    reliability: Floats
+    rank: Floats
+    rank_low: Floats
+    rank_high: Floats
+
+
+def why_not_pooled(view: View, grouping: Grouping) -> str | None:
+    """Why rows are not shrunken though the question asks for the model; None: they are."""
+    split = [one.asked for one in view.split]
+    if len(split) != 1 or not isinstance(split[0], q.ByField):
+        return "the split is no level of the model"
+    if split[0].field not in ("school", "class"):
+        return "the split is no level of the model"
+    if split[0].as_of is not None or view.question.who.as_of not in (None, "sitting"):
+        return "the groups are not those of the sitting"
+    if grouping.overlaps:
+        return "some students are in several groups"
+    for c in (one.asked for one in view.who):
+        if not isinstance(c, q.FieldIs) or c.as_of is not None or c.field not in LEVELS:
+            return "only some students of each group are looked at"
+    if len(_levels(view)) != 1:
+        return "several year levels are mixed"
+    return None
+
+
+def _levels(view: View) -> list[int]:
+    """The year levels that the conditions leave."""
+    levels = set(np.unique(_tested(view)).tolist()) - {-1}
+    for c in (one.asked for one in view.who):
+        if isinstance(c, q.FieldIs) and c.field == "year_level":
+            if c.in_ is not None:
+                levels &= {int(v) for v in c.in_ if v is not None}
+            else:
+                low = c.from_ if c.from_ is not None else 0
+                levels &= set(range(low, (c.to if c.to is not None else 127) + 1))
+    return sorted(levels)
+
+
+def pooled(view: View, out: Outcome, grouping: Grouping) -> Pooled | None:
+    """The rows of a split by school or class, from a model of the district's whole year level;
+    the question's conditions choose rows of it and never refit it."""
+    if why_not_pooled(view, grouping) is not None:
+        return None
+    split = view.split[0].asked
+    assert isinstance(split, q.ByField)
+    assert view.yardstick is not None
+    field, level = split.field, _levels(view)[0]
+    name = ("pooled", view.quantity.id, view.yardstick.asked, field, level)
+    found = kept_for(view.snapshot, name, lambda: _fit(view, out, field, level))
+    if found is None:
+        return None
+    effects, identities = found
+    place = {int(identity): n for n, identity in enumerate(identities)}
+    positions = _positions(view, grouping, field)
+    at = np.array([place.get(n, -1) for n in positions], np.int64)
+    if not (at >= 0).any():
+        return None
+    ranks = rank_intervals(_only(effects, at[at >= 0]))
+
+    def pick(values: Floats) -> Floats:
+        return np.where(at >= 0, values[np.maximum(at, 0)], np.nan)
+
+    def rank(values: Floats) -> Floats:
+        out = np.full(len(at), np.nan)
+        out[at >= 0] = values
+        return out
+
+    return Pooled(
+        pick(effects.estimate), pick(effects.comparative_se), pick(effects.low),
+        pick(effects.high), pick(effects.reliability), rank(ranks.expected), rank(ranks.low),
+        rank(ranks.high),
+    )  # fmt: skip
+
+
+def _only(effects: GroupEffects, at: Integers) -> GroupEffects:
+    """The groups that the rows show: a rank is one among these."""
+    every = {f.name: getattr(effects, f.name) for f in fields(effects) if f.name != "inverse"}
+    mine: dict[str, Any] = {
+        name: value[at] for name, value in every.items() if isinstance(value, np.ndarray)
+    }
+    return replace(effects, **mine)
+
+
+def _tested(view: View) -> Floats:
+    return tested_year_level(view.snapshot, view.measure)
+
+
+def _positions(view: View, grouping: Grouping, field: str) -> list[int]:
+    """Each row's school or class by its position in the snapshot; −1: those in none."""
+    known = [item.id for item in view.snapshot.schools]
+    if field == "class":
+        known = [item.id for item in view.snapshot.classes]
+    position = {identity: n for n, identity in enumerate(known)}
+    return [
+        position.get(group.key[1], -1) if group.key[0] == field else -1 for group in grouping.groups
+    ]
+
+
+def _fit(view: View, out: Outcome, field: str, level: int) -> tuple[GroupEffects, Integers] | None:
+    """Effects of the groups of one year level, with the positions of their schools or classes;
+    None where too few students have all priors."""
+    assert out.held is not None
+    assert out.held.fit is not None
+    roll = view.sitting_roll
+    if roll is None:
+        return None
+    if field == "school":
+        place = np.asarray(roll.school).astype(np.int64)
+    else:
+        place = np.full(view.snapshot.students, -1, np.int64)
+        place[roll.members[:, 0]] = roll.members[:, 1]
+    fit = out.held.fit
+    priors = [np.asarray(figures_of_students(view.snapshot, prior)) for prior in fit.priors]
+    use = ~np.isnan(out.drawn) & (_tested(view) == level) & (place >= 0)
+    use &= ~np.isnan(np.stack(priors)).any(axis=0)
+    if use.sum() < FEWEST_FOR_LEVEL:
+        return None
+    identities, codes = np.unique(place[use], return_inverse=True)
+    shape: Form = "linear" if fit.form == "equal_scores" else fit.form
+    forms = [(prior[use], prior_form(prior[use], shape)) for prior in priors]
+    columns = [form.columns(prior) for prior, form in forms if form is not None]
+    if not columns or len(identities) < 2:
+        return None
+    model = multilevel(out.values[use], np.concatenate(columns, 1), codes, len(identities))
+    return model.classes, identities

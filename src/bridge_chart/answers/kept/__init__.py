@@ -1,0 +1,1 @@
+"""What depends on the version alone, and whose turn it is."""

@@ -1,0 +1,46 @@
+"""Levels as lines, for files and for a terminal."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from bridge_chart.answers.shows.levels.body import LevelsBody
+from bridge_chart.answers.shows.lines import percent
+from bridge_chart.answers.shows.show import Lines
+
+
+def level_lines(body: LevelsBody) -> Lines:
+    """Counts, shares and shares at or above, for each step; pinned rows come first."""
+    names = [step.name for step in body.steps]
+    means = list(dict.fromkeys(kind for row in body.rows for kind in row.means))
+    heads: list[Any] = [
+        "row", "label", "n", "missing", *names, *[f"{name}, share" for name in names],
+        *[f"{name} or better" for name in names], "passed", "pass_share", "pass_low",
+        "pass_high", *[f"mean {kind}" for kind in means],
+    ]  # fmt: skip
+    lines = []
+    for kind, rows in (("reference", body.reference), (body.dimension, body.rows)):
+        for row in rows:
+            empty: list[Any] = [None] * len(names)
+            lines.append([
+                kind, row.label, row.n, row.missing, *(row.counts or empty),
+                *(row.share or empty), *(row.at_or_above or empty), row.pass_count,
+                row.pass_share, row.pass_low, row.pass_high, *[row.means.get(m) for m in means],
+            ])  # fmt: skip
+    return heads, lines
+
+
+def level_cells(body: LevelsBody) -> list[list[str]]:
+    """Counts in each step, with the share that passed; the pass line is a bar."""
+    steps = [("| " if n == body.pass_at else "") + s.name for n, s in enumerate(body.steps)]
+    lines = [[body.dimension, "n", "missing", *steps, "passed", "95% interval"]]
+    for row in [*body.reference, *body.rows]:
+        cells = [str(n) for n in row.counts] or [percent(x) for x in row.share]
+        between = ""
+        if row.pass_low is not None and row.pass_high is not None:
+            between = f"{percent(row.pass_low)} to {percent(row.pass_high)}"
+        lines.append([
+            row.label, str(row.n), str(row.missing), *(cells or [""] * len(steps)),
+            percent(row.pass_share), between,
+        ])  # fmt: skip
+    return lines

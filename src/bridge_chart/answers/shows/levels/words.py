@@ -1,0 +1,200 @@
+"""What levels say, and how they are worked out."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from bridge_chart.answers.bound.quantity import HALVES
+from bridge_chart.answers.bound.view import View
+from bridge_chart.answers.figures.slices import Slice
+from bridge_chart.answers.shows.levels.body import LevelsBody, LevelsRow
+from bridge_chart.core.estimate import Estimate
+from bridge_chart.core.gaps.shares import newcombe, newcombe_paired, share_of_level_gap_warning
+from bridge_chart.core.trust.discoveries import discoveries
+from bridge_chart.core.trust.verdicts import FEWEST_FOR_VERDICT
+from bridge_chart.terms.answer import Method, Reading
+from bridge_chart.terms.wording import count, interval, listed
+
+
+def percent(share: float) -> str:
+    """A share in whole percent.
+
+    >>> percent(0.666)
+    '67%'
+    """
+    return f"{100 * share:.0f}%"
+
+
+def pass_line(view: View) -> str:
+    """The lowest step that passes; of half-levels the level itself."""
+    return view.quantity.steps[view.quantity.pass_at or 0].removesuffix(f", {HALVES[0]}")
+
+
+def level_method(view: View) -> Method:
+    """Where the shares come from."""
+    quantity = view.quantity
+    line = "On this scale no pass line is declared"
+    if quantity.id.line is not None:
+        line = f"As asked, the line is drawn at “{pass_line(view)}”, not where the scale draws it"
+    elif quantity.pass_at is not None:
+        line = f"On this scale “{pass_line(view)}” and better count as passed"
+    return Method(
+        name="Shares in each level",
+        says=[
+            f"Of the students with a {view.measure.score} in {quantity.label}, the share in each.",
+            f"{line}. Intervals of shares are Wilson's, at 95%.",
+            "Nothing is allowed for: not where they started, not who they are.",
+        ],
+        facts={"steps": list(quantity.steps), "pass_at": quantity.pass_at, "confidence": 0.95},
+        page="methods/levels.md",
+    )
+
+
+def level_readings(parts: Sequence[Slice], body: LevelsBody) -> list[Reading]:
+    """The pass line first: the whole, who is beyond chance from the rest, two groups' gap."""
+    view = parts[0].view
+    if body.pass_at is None:
+        return [Reading(kind="list", rows=[], text=_without_line(view))]
+    said = [_whole(row, view) for row in body.reference if row.pass_share is not None]
+    split = [d for d in view.question.split if not isinstance(d, str)]
+    if len(parts) > 1 and not split:
+        said += [_whole(row, view) for row in body.rows if row.pass_share is not None]
+        return said + _paired(parts, body)
+    for part in parts:
+        told = [
+            row for row in body.rows
+            if row.pass_share is not None and row.n and row.measure == part.view.at
+        ]  # fmt: skip
+        if len(told) == 2 and not any(row.overlap for row in told):
+            said += _gap(told)
+        elif len(told) > 2:
+            said += _apart(told, part.grouping.label)
+        elif told:
+            said.append(_whole(told[0], view))
+    few = [row.label for row in body.rows if row.undefined]
+    if few:
+        said.append(Reading(kind="few", rows=[], text=f"{listed(few)}: too few students to show."))
+    return said
+
+
+def _paired(parts: Sequence[Slice], body: LevelsBody) -> list[Reading]:
+    """Several figures of the same students: how often each passed, against the first, among those
+    who have both."""
+    said = []
+    first = parts[0]
+    line = (body.pass_at or 0) + 1
+    for part, row in zip(parts[1:], body.rows[1:], strict=True):
+        at = np.intersect1d(first.grouping.at, part.grouping.at)
+        one, two = first.out.values[at], part.out.values[at]
+        both = ~np.isnan(one) & ~np.isnan(two)
+        if both.sum() < FEWEST_FOR_VERDICT:
+            continue
+        a, b = one[both] >= line, two[both] >= line
+        gap = newcombe_paired(
+            int(np.sum(b & a)), int(np.sum(b & ~a)), int(np.sum(~b & a)), int(np.sum(~b & ~a))
+        )
+        names = (body.rows[0].label.lower(), row.label.lower())
+        between = _between(gap)
+        of = f"{count(int(both.sum()), 'student')} with both"
+        size = f"{abs(100 * gap.value):.0f} percentage points"
+        if gap.low > 0 or gap.high < 0:
+            word = "more" if gap.value > 0 else "less"
+            text = f"{names[1]} passes {word} often than {names[0]}: {size} ({between}, {of})."
+        else:
+            text = (
+                f"{names[1]} and {names[0]} pass equally often as far as can be told: {size} "
+                f"({between}, {of})."
+            )
+        said.append(Reading(kind="pass", rows=[row.key], text=text[:1].upper() + text[1:]))
+    return said
+
+
+def _without_line(view: View) -> str:
+    return (
+        f"No pass line is declared for {view.measure.assessment.name}; bring in its scale to see "
+        "who passed."
+    )
+
+
+def _whole(row: LevelsRow, view: View) -> Reading:
+    assert row.pass_share is not None
+    passed = pass_line(view)
+    text = f"{row.label}: {percent(row.pass_share)} reached “{passed}” or better"
+    if row.pass_low is not None and row.pass_high is not None:
+        text += f" (95% interval {percent(row.pass_low)} to {percent(row.pass_high)}, "
+        text += f"{count(row.n, 'student')})."
+    else:
+        text += f" ({count(row.n, 'student')} behind the table)." if row.n else "."
+    return Reading(kind="pass", rows=[row.key], text=text)
+
+
+def _apart(told: list[LevelsRow], dimension: str) -> list[Reading]:
+    """Each group against the others together, false discoveries held down."""
+    total, passed = sum(r.n for r in told), sum(r.pass_count or 0 for r in told)
+    gaps = []
+    for row in told:
+        own = row.pass_count or 0
+        gap = newcombe(own, row.n, passed - own, total - row.n)
+        enough = row.n >= FEWEST_FOR_VERDICT and total - row.n >= FEWEST_FOR_VERDICT
+        gaps.append((row, gap, gap.p if enough else float("nan")))
+    found = discoveries(np.array([p for _, _, p in gaps]))
+    said = []
+    for word, kind, sign in (("below", "behind", -1), ("above", "ahead", 1)):
+        mine = [(r, g) for (r, g, _), hit in zip(gaps, found, strict=True)
+                if hit and g.value * sign > 0]  # fmt: skip
+        mine.sort(key=lambda pair: -abs(pair[1].value))
+        for row, gap in mine[:3]:
+            text = (
+                f"{row.label}: {percent(row.pass_share or 0)} passed, "
+                f"{abs(100 * gap.value):.0f} points {word} the others together "
+                f"(95% interval {abs(100 * min(gap.low, gap.high, key=abs)):.0f} to "
+                f"{abs(100 * max(gap.low, gap.high, key=abs)):.0f}, {count(row.n, 'student')})."
+            )
+            said.append(Reading(kind=kind, rows=[row.key], text=text))
+    thing = dimension if dimension in ("school", "class", "teacher") else "group"
+    rest = [r for (r, _, p), hit in zip(gaps, found, strict=True) if p == p and not hit]
+    if rest:
+        text = (
+            f"{count(len(rest), thing)} cannot be told from the others by the share that passed; "
+            "don't rank them."
+        )
+        said.append(Reading(kind="unclear", rows=[r.key for r in rest], text=text))
+    return said
+
+
+def _between(gap: Estimate) -> str:
+    """The interval of the gap as it is said: the larger share minus the smaller."""
+    side = 100.0 if gap.value > 0 else -100.0
+    low, high = sorted((side * gap.low, side * gap.high))
+    return f"95% interval {interval(low, high, 0)}"
+
+
+def _gap(told: list[LevelsRow]) -> list[Reading]:
+    """Two groups: the gap at the pass line, and whether another cut would turn it."""
+    first, second = told
+    gap = newcombe(first.pass_count or 0, first.n, second.pass_count or 0, second.n)
+    if gap.value != gap.value:
+        return []
+    enough = min(first.n, second.n) >= FEWEST_FOR_VERDICT
+    high, low = (first, second) if gap.value > 0 else (second, first)
+    told_apart = enough and (gap.low > 0 or gap.high < 0)
+    size = f"{abs(100 * gap.value):.0f} percentage points"
+    between = _between(gap)
+    if told_apart:
+        text = f"{high.label} passed more often than {low.label}: {size} apart ({between})."
+    else:
+        text = (
+            f"{first.label} and {second.label} cannot be told apart by the share that passed: "
+            f"{size}, {between}."
+        )
+    said = [Reading(kind="pass", rows=[first.key, second.key], text=text)]
+    cuts = [
+        (a or 0.0) - (b or 0.0)
+        for a, b in zip(first.at_or_above[1:], second.at_or_above[1:], strict=True)
+    ]
+    if told_apart and share_of_level_gap_warning(cuts):
+        text = "With another cut the gap would turn round: look at all levels, not at one line."
+        said.append(Reading(kind="trust", rows=[], text=text))
+    return said

@@ -1,0 +1,42 @@
+"""Over time: one line for each group, a point for each sitting."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from bridge_chart.terms.answer import Body, Mark, Value
+
+
+class TimePoint(Mark):
+    """A group at one sitting. `change`: from the sitting before, of the same students. `measure`:
+    its place in the answer's measures."""
+
+    measure: int
+    label: str
+    date: str
+    value: float | None
+    low: float | None
+    high: float | None
+    change: float | None = None
+    change_low: float | None = None
+    change_high: float | None = None
+    change_n: int = 0
+    undefined: str | None = None
+
+
+class Series(Value):
+    """A group's points, earliest first; it may lack a sitting."""
+
+    key: str
+    label: str
+    points: list[TimePoint]
+
+
+class TimeBody(Body):
+    """`what`: what the points are."""
+
+    show: Literal["over_time"]
+    dimension: str
+    unit: str
+    what: str
+    series: list[Series]

@@ -1,0 +1,50 @@
+"""Spread: histogram, box and share at or above, on one axis."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from bridge_chart.terms.answer import Body, Mark, Value
+
+
+class Curve(Mark):
+    """One group's distribution: counts per bin, the share at or above each score, the box.
+    `measure`: its place in the answer's measures; `pinned`: a reference, not a group."""
+
+    key: str
+    label: str
+    measure: int
+    counts: list[int]
+    at: list[float]
+    share: list[float]
+    low: list[float]
+    high: list[float]
+    mean: float | None = None
+    sd: float | None = None
+    minimum: float | None = None
+    p10: float | None = None
+    q1: float | None = None
+    median: float | None = None
+    q3: float | None = None
+    p90: float | None = None
+    maximum: float | None = None
+    undefined: str | None = None
+    pinned: bool = False
+
+
+class CutLine(Value):
+    """A boundary or cut score; `year_level`: where it differs by it."""
+
+    label: str
+    at: float
+
+
+class SpreadBody(Body):
+    """Every curve has the same bins and the same scores."""
+
+    show: Literal["spread"]
+    dimension: str
+    unit: str
+    edges: list[float]
+    curves: list[Curve]
+    cuts: list[CutLine]

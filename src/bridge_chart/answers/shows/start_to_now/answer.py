@@ -1,0 +1,147 @@
+"""Start to now: where students started against where they are, with what was expected."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from bridge_chart.answers.bound.filter import holds
+from bridge_chart.answers.bound.view import View
+from bridge_chart.answers.figures.rows import rows_of
+from bridge_chart.answers.figures.slices import Slice
+from bridge_chart.answers.shows.show import Shown
+from bridge_chart.answers.shows.start_to_now.body import Density, Dots, ExpectedLine, StartBody
+from bridge_chart.answers.what.values import figures_of_students, tested_year_level
+from bridge_chart.answers.who.coverage import coverage
+from bridge_chart.answers.words.method import method_of
+from bridge_chart.answers.words.warnings import warnings_of
+from bridge_chart.core.arrays import Floats, Integers, Mask
+from bridge_chart.terms import question as q
+from bridge_chart.terms.answer import Reading, RowStep
+from bridge_chart.terms.wording import count, number
+
+MOST_DOTS = 5000
+CELLS = 48
+LINE_POINTS = 60
+MOST_GROUPS = 6
+
+
+def start_shown(parts: Sequence[Slice]) -> Shown:
+    """A dot for each student who has both scores, or how many there are where dots lie close."""
+    part = parts[0]
+    view, out = part.view, part.out
+    held = out.held
+    if held is not None and held.start is not None:
+        start, label = held.start, held.start_label
+        if held.fit is not None and len(held.fit.priors) > 1:
+            start, label = held.expected, f"expected from {held.start_label}"
+    else:
+        prior = view.start()
+        start, label = figures_of_students(view.snapshot, prior), prior.label
+    people = part.people & view.meant
+    both = people & ~np.isnan(start) & ~np.isnan(out.values)
+    at = np.flatnonzero(both)
+    groups, code = _groups(part, at)
+    x, y = np.asarray(start)[at], out.values[at]
+    many = len(at) > MOST_DOTS
+    body = StartBody(
+        show="start_to_now",
+        x_label=label,
+        y_label=f"{view.quantity.label}, {view.quantity.unit}",
+        groups=groups,
+        n=len(at),
+        missing=int(people.sum()) - len(at),
+        opens=q.Open(what=view.stands),
+        correlation=_correlation(x, y),
+        dots=None if many else Dots(
+            student=view.snapshot.student_ids[at].tolist(), x=x.tolist(), y=y.tolist(),
+            group=code.tolist(), focus=_focus(view)[at].tolist(),
+        ),
+        density=_density(x, y) if many else None,
+        lines=_lines(part, np.asarray(start), at),
+    )  # fmt: skip
+    covered = [coverage(view, part.people, out.reasons)]
+    return Shown(
+        body=body,
+        coverage=covered,
+        readings=_readings(body, held is not None),
+        method=method_of(part, rows_of(part)),
+        warnings=warnings_of([part], covered, []),
+    )
+
+
+def _groups(part: Slice, at: Integers) -> tuple[list[RowStep], Integers]:
+    """The group of each dot; one for all where there are many groups, or students are in two."""
+    grouping = part.grouping
+    if len(grouping.groups) > MOST_GROUPS or grouping.overlaps:
+        return [RowStep(key="all", label="All of them")], np.zeros(len(at), np.int64)
+    code = np.full(part.view.snapshot.students, -1, np.int64)
+    code[grouping.at] = grouping.code
+    return [RowStep(key=g.name, label=g.label) for g in grouping.groups], code[at]
+
+
+def _focus(view: View) -> Mask:
+    if view.focus is None:
+        return np.zeros(view.snapshot.students, bool)
+    return holds(view.focus, view.snapshot.students)
+
+
+def _correlation(x: Floats, y: Floats) -> float | None:
+    if len(x) < 3 or x.std() == 0 or y.std() == 0:
+        return None
+    return float(np.corrcoef(x, y)[0, 1])
+
+
+def _density(x: Floats, y: Floats) -> Density:
+    counts, x_edges, y_edges = np.histogram2d(x, y, bins=CELLS)
+    return Density(
+        x_edges=x_edges.tolist(),
+        y_edges=y_edges.tolist(),
+        counts=counts.astype(int).tolist(),
+    )
+
+
+def _lines(part: Slice, start: Floats, at: Integers) -> list[ExpectedLine]:
+    """What similar starters reach, by year level, along the starts that occur in the view."""
+    held = part.out.held
+    if held is None or held.fit is None:
+        return []
+    levels = np.asarray(tested_year_level(part.view.snapshot, part.view.measure))
+    lines = []
+    for level in np.unique(levels[at]):
+        mine = at[levels[at] == level]
+        known = np.unique(start[mine], return_index=True)
+        expected = held.expected[mine[known[1]]]
+        told = ~np.isnan(expected)
+        xs, ys = known[0][told], expected[told]
+        if len(xs) < 2:
+            continue
+        if len(xs) > LINE_POINTS:
+            pick = np.linspace(0, len(xs) - 1, LINE_POINTS).round().astype(int)
+            xs, ys = xs[pick], ys[pick]
+        year = next((y for y in held.fit.years if y.year_level == level), None)
+        label = f"Year {level}" if level >= 0 else "Year level not known"
+        lines.append(
+            ExpectedLine(label=label, n=year.n if year else 0, x=xs.tolist(), y=ys.tolist())
+        )
+    return lines
+
+
+def _readings(body: StartBody, held: bool) -> list[Reading]:
+    said = []
+    if body.correlation is not None:
+        strength = abs(body.correlation)
+        word = "closely" if strength >= 0.8 else "well" if strength >= 0.5 else "loosely"
+        text = (
+            f"Start and outcome go {word} together: correlation {number(body.correlation, 2)} "
+            f"({count(body.n, 'student')})."
+        )
+        said.append(Reading(kind="list", rows=[], text=text))
+    if held:
+        text = (
+            "A dot above its line did better than students who started alike usually do; "
+            "one test says little about one student."
+        )
+        said.append(Reading(kind="none", rows=[], text=text))
+    return said

@@ -1,0 +1,14 @@
+"""Students: who are behind it?"""
+
+from __future__ import annotations
+
+from bridge_chart.answers.shows.show import Show
+from bridge_chart.answers.shows.students.answer import students_shown
+from bridge_chart.answers.shows.students.body import StudentsBody
+from bridge_chart.answers.shows.students.lines import student_lines
+
+SHOW = Show(
+    name="students", label="The list of students", body=StudentsBody, answer=students_shown,
+    lines=student_lines, takes=frozenset({"split", "sort", "page"}), shares=True, most=1,
+    one_only="Students are listed for one measure at a time.", lists_students=True,
+)  # fmt: skip

@@ -1,0 +1,1 @@
+"""Splits: which rows there are, and who is in each."""

@@ -1,0 +1,1 @@
+"""What is looked at: quantities, one figure per student."""

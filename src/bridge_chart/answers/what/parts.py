@@ -1,0 +1,78 @@
+"""Parts of a test whose marks are kept by question: strands, topics, questions."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bridge_chart.answers.bound.identity import PartId
+from bridge_chart.core.arrays import Floats
+from bridge_chart.store.reference_tables import QuestionInfo, same
+from bridge_chart.store.snapshot import MeasureKey, Snapshot
+
+
+def questions_of(snapshot: Snapshot, key: MeasureKey, form: int | None) -> dict[str, QuestionInfo]:
+    """What is known of a paper's questions, by lower-case name."""
+    subject = key.subject.name if key.subject else None
+    named = next((f.name for f in key.forms if f.id == form), None)
+    return snapshot.tables.questions(key.assessment.name, subject, key.sitting.name, named)
+
+
+def asked_of(part: PartId, name: str, info: QuestionInfo | None) -> bool:
+    """Whether a question belongs to a part."""
+    if part.tagged:
+        wanted = {same(tag) for tag in part.tagged}
+        return info is not None and bool(wanted & {same(tag) for tag in info.tags.values()})
+    if part.kind == "question":
+        return same(str(part.name)) == same(name)
+    return info is not None and same(info.tags.get(part.kind)) == same(str(part.name))
+
+
+def part_values(snapshot: Snapshot, key: MeasureKey, part: PartId, score: str) -> Floats:
+    """Marks of a part for each student: raw, or as a percentage of what the questions that the
+    student's own form asks are worth. A question without a mark counts as none won; a student
+    without any mark in the part has no value."""
+    out = np.full(snapshot.students, np.nan)
+    for paper in snapshot.papers(key.sitting.id):
+        known = questions_of(snapshot, key, paper.form)
+        held = [
+            n
+            for n, name in enumerate(paper.questions)
+            if asked_of(part, name, known.get(same(name)))
+        ]
+        if not held:
+            continue
+        marks = np.asarray(paper.marks)[:, held]
+        worth = [
+            info.maximum if (info := known.get(same(paper.questions[n]))) and info.maximum
+            else max(1.0, float(paper.marks[:, n].max(initial=0)))
+            for n in held
+        ]  # fmt: skip
+        some = (marks >= 0).any(axis=1)
+        won = np.where(marks >= 0, marks, 0).sum(axis=1).astype(float)
+        value = won if score == "raw" else 100 * won / sum(worth)
+        out[paper.at[some]] = value[some]
+    return out
+
+
+def parts_of(snapshot: Snapshot, key: MeasureKey, kind: str) -> list[str]:
+    """The names of a test's parts of one kind, in the order of its questions."""
+    names: dict[str, str] = {}
+    for paper in snapshot.papers(key.sitting.id):
+        known = questions_of(snapshot, key, paper.form)
+        for name in paper.questions:
+            info = known.get(same(name))
+            own = None if info and info.whole else name
+            called = own if kind == "question" else (info.tags.get(kind) if info else None)
+            if called:
+                names.setdefault(same(called), called)
+    return list(names.values())
+
+
+def tags_of(snapshot: Snapshot, key: MeasureKey) -> list[str]:
+    """Every tag that a question of the test carries, whatever it is a kind of."""
+    names: dict[str, str] = {}
+    for paper in snapshot.papers(key.sitting.id):
+        for info in questions_of(snapshot, key, paper.form).values():
+            for tag in info.tags.values():
+                names.setdefault(same(tag), tag)
+    return list(names.values())

@@ -1,0 +1,80 @@
+"""Figures per student: of what is kept, of parts, points and halves, and of what is worked out."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bridge_chart.answers.bound.quantity import Quantity
+from bridge_chart.answers.kept.kept import kept_for
+from bridge_chart.answers.what.cut_scores import halves_of
+from bridge_chart.answers.what.parts import part_values
+from bridge_chart.core.arrays import Floats, Mask
+from bridge_chart.store.codes import STEPPED
+from bridge_chart.store.snapshot import MeasureKey, Snapshot
+
+IN_FIGURES = ("scaled", "raw", "percent")
+IN_STEPS = ("level", "grade")
+
+
+def figures_of_students(snapshot: Snapshot, quantity: Quantity) -> Floats:
+    """(students,) float64, NaN where there is none; a step's place from 1 for levels and grades."""
+    if as_kept(quantity):
+        return snapshot.values(quantity.key)
+    return kept_for(snapshot, ("figures", quantity.id), lambda: _made(snapshot, quantity))
+
+
+def as_kept(quantity: Quantity) -> bool:
+    """Whether the figures are those of a kept measure, untouched."""
+    own = quantity.id
+    touched = own.working or own.part or own.form or own.grain == "half"
+    return not touched and own.score == quantity.key.score
+
+
+def _made(snapshot: Snapshot, quantity: Quantity) -> Floats:
+    key = quantity.key
+    if quantity.worked is not None:
+        return quantity.worked.figures(snapshot)
+    if quantity.part is not None:
+        values = part_values(snapshot, key, quantity.part, quantity.score)
+    elif quantity.score == "points" and key.score in STEPPED:
+        points = np.array([np.nan, *(np.nan if p is None else p for p in key.points)])
+        values = points[np.nan_to_num(snapshot.values(key), nan=0.0).astype(np.intp)]
+    elif quantity.id.grain == "half":
+        values = _halves(snapshot, key)
+    else:
+        values = np.array(snapshot.values(key))
+    if quantity.form is not None:
+        values = np.where(snapshot.form(key) == quantity.form, values, np.nan)
+    return values
+
+
+def _halves(snapshot: Snapshot, key: MeasureKey) -> Floats:
+    """Half-levels from the score in figures; NaN where a student has none."""
+    scores = sibling(snapshot, key, IN_FIGURES)
+    if scores is None:
+        return np.full(snapshot.students, np.nan)
+    levels = tested_year_level(snapshot, key)
+    return halves_of(snapshot, key, np.asarray(snapshot.values(scores)), levels)
+
+
+def sibling(snapshot: Snapshot, key: MeasureKey, scores: tuple[str, ...]) -> MeasureKey | None:
+    """The same sitting's results in the first of some kinds of score that it has."""
+    mine = {
+        m.score: m for m in snapshot.measures
+        if m.sitting == key.sitting and m.role == "result"
+    }  # fmt: skip
+    return next((mine[s] for s in scores if s in mine), None)
+
+
+def tested_year_level(snapshot: Snapshot, key: MeasureKey) -> Floats:
+    """Year level at the sitting: as the file said, else as the roll said, −1 = unknown."""
+    said = np.asarray(snapshot.tested_year_level(key))
+    roll = snapshot.roll_at(key.date)
+    return said if roll is None else np.where(said >= 0, said, roll.year_level)
+
+
+def on_its_form(snapshot: Snapshot, quantity: Quantity) -> Mask:
+    """Who was meant to have it: everyone, or those who sat the form that is asked for."""
+    if quantity.form is None:
+        return np.ones(snapshot.students, bool)
+    return np.asarray(snapshot.form(quantity.key) == quantity.form)

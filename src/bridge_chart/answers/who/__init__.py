@@ -1,0 +1,1 @@
+"""Who: conditions, populations, and why somebody is not counted."""

@@ -1,0 +1,132 @@
+"""Conditions by a measure: a range, levels, a distance from a boundary, a form; starting bands."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+from bridge_chart.answers.bound.binding import Binding
+from bridge_chart.answers.bound.filter import Filter
+from bridge_chart.answers.bound.names import not_yet, one_of
+from bridge_chart.answers.bound.quantity import Quantity
+from bridge_chart.answers.what.bands import BANDS, bands_of
+from bridge_chart.answers.what.cut_scores import cuts_of
+from bridge_chart.answers.what.values import figures_of_students, tested_year_level
+from bridge_chart.core.arrays import Floats, Mask
+from bridge_chart.store.snapshot import Snapshot
+from bridge_chart.terms import question as q
+from bridge_chart.terms.errors import InvalidQuestion
+
+Test = Callable[[Floats], Mask]
+"""Whether a condition holds, by the figures of students who have one."""
+
+
+def by_measure(c: q.MeasureIs, binding: Binding) -> Filter:
+    """Students whose value on a measure meets the condition; the unit is always said."""
+    if c.status is not None or c.option is not None:
+        raise not_yet("conditions on a status or an option")
+    own = binding.quantity(c.measure, steps=c.level is not None)
+    snapshot = binding.snapshot
+    c = c.model_copy(update={"measure": own.measure})
+    tests: list[Test] = []
+    words: list[str] = []
+    if c.level is not None:
+        c = _levels(c, own, tests, words)
+    _range(c, own, tests, words)
+    _boundary(c, own, snapshot, tests, words)
+    if c.form is not None:
+        c = _form(c, own, snapshot, tests, words)
+    if not tests:
+        raise InvalidQuestion(
+            "A condition on a measure must have from, to, above, below, level, form or a boundary."
+        )
+
+    def mask() -> Mask:
+        values = np.asarray(figures_of_students(snapshot, own))
+        out = ~np.isnan(values)
+        for test in tests:
+            out &= test(np.nan_to_num(values, nan=0.0))
+        return out
+
+    return Filter(
+        c, _text(c, own, words), mask,
+        decided=lambda: ~np.isnan(figures_of_students(snapshot, own)),
+    )  # fmt: skip
+
+
+def _text(c: q.MeasureIs, own: Quantity, words: list[str]) -> str:
+    span = isinstance(c.measure, q.Derived) and c.measure.derive == "span"
+    if span and own.worked is not None and words == [f"below 0 {own.unit}"]:
+        return f"below expectation in {own.worked.of.label}"
+    return f"{own.label}: {' and '.join(words)}"
+
+
+def _levels(c: q.MeasureIs, own: Quantity, tests: list[Test], words: list[str]) -> q.MeasureIs:
+    steps = list(enumerate(own.steps))
+    named = [own.steps[one_of("level", ref, steps)] for ref in c.level or ()]
+    held = [own.steps.index(name) + 1 for name in named]
+    tests.append(lambda values: np.isin(values, held))
+    words.append(" or ".join(named))
+    return c.model_copy(update={"level": tuple(dict.fromkeys(named))})
+
+
+def _range(c: q.MeasureIs, own: Quantity, tests: list[Test], words: list[str]) -> None:
+    said = len(words)
+    for bound, word, test in (
+        (c.from_, "at least", np.greater_equal),
+        (c.to, "at most", np.less_equal),
+        (c.above, "above", np.greater),
+        (c.below, "below", np.less),
+    ):
+        if bound is not None:
+            tests.append(lambda values, test=test, bound=bound: test(values, bound))  # type: ignore[misc]
+            words.append(f"{word} {bound:g}")
+    if len(words) > said:
+        words[-1] += f" {own.unit}"
+
+
+def _boundary(
+    c: q.MeasureIs, own: Quantity, snapshot: Snapshot, tests: list[Test], words: list[str]
+) -> None:
+    """Below: from cut − within up to the cut itself, without it; above: from the cut on."""
+    if c.boundary is None:
+        if c.within is not None or c.side is not None:
+            raise InvalidQuestion("“within” and “side” are said of a “boundary”.")
+        return
+    if c.within is None or not c.within > 0:
+        raise InvalidQuestion("A condition on a boundary must have “within”, above 0.")
+    within, side = c.within, c.side or "both"
+    cuts = cuts_of(snapshot, own.key, str(c.boundary), tested_year_level(snapshot, own.key))
+
+    def near(values: Floats) -> Mask:
+        distance = np.nan_to_num(values - cuts, nan=np.inf)
+        below = (distance < 0) & (distance >= -within)
+        above = (distance >= 0) & (distance <= within)
+        return np.asarray({"below": below, "above": above}.get(side, below | above))
+
+    tests.append(near)
+    where = {"below": "below", "above": "at or above"}.get(side, "around")
+    words.append(f"within {within:g} {own.unit} {where} {c.boundary}")
+
+
+def _form(
+    c: q.MeasureIs, own: Quantity, snapshot: Snapshot, tests: list[Test], words: list[str]
+) -> q.MeasureIs:
+    assert c.form is not None
+    form = one_of("form", c.form, [(f.id, f.name) for f in own.key.forms])
+    tests.append(lambda _: np.asarray(snapshot.form(own.key) == form))
+    words.append(f"form {next(f.name for f in own.key.forms if f.id == form)}")
+    return c.model_copy(update={"form": form})
+
+
+def by_band(c: q.BandIs, binding: Binding) -> Filter:
+    """Students who started in some thirds of their year level; null: no such score."""
+    own, key, snapshot = binding.quantity(c.band), binding.own.key, binding.snapshot
+    wanted = [-1 if v is None else BANDS.index(v) for v in c.in_]
+    words = " or ".join(v or "not known" for v in c.in_)
+    return Filter(
+        c.model_copy(update={"band": own.measure}),
+        f"start in {own.label}: {words}",
+        lambda: np.isin(bands_of(snapshot, own, key), wanted),
+    )

@@ -1,0 +1,1 @@
+"""What an answer says, how it was worked out, and what makes it unsound."""

@@ -1,0 +1,150 @@
+"""Warnings: what makes this comparison unsound, and what to ask instead."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from bridge_chart.answers.bound.view import View
+from bridge_chart.answers.figures.outcome import Outcome
+from bridge_chart.answers.figures.slices import Slice
+from bridge_chart.answers.splits.by_figure import ByLevel
+from bridge_chart.answers.what.values import tested_year_level
+from bridge_chart.core.arrays import Mask
+from bridge_chart.terms.answer import Coverage, Row, Warn
+from bridge_chart.terms.wording import count, number
+
+LOW_COVERAGE = 0.90
+UNLIKE_BY_SD = 0.1
+FLOOR_OR_CEILING = 0.10
+
+
+def warnings_of(
+    parts: Sequence[Slice], covered: Sequence[Coverage], rows: Sequence[Row]
+) -> list[Warn]:
+    """Every warning that the numbers call for, each once."""
+    found: list[Warn | None] = []
+    for part, one in zip(parts, covered, strict=False):
+        view, out, people = part.view, part.out, part.people & part.view.meant
+        found += [
+            _low_coverage(one),
+            _unlike(view, out, people),
+            _piled_up(out, people),
+            _set_aside(view, one),
+            _levels_mixed(view, out, people),
+            _forms_mixed(view, out, people),
+        ]
+    found += [_overlap(rows), _split_after(parts[0])]
+    unique = {(w.code, w.text): w for w in found if w}
+    return list(unique.values())
+
+
+def _low_coverage(covered: Coverage) -> Warn | None:
+    if covered.population == 0 or covered.counted >= LOW_COVERAGE * covered.population:
+        return None
+    share = 100 * covered.counted / covered.population
+    text = (
+        f"Only {covered.counted:,} of {covered.population:,} are counted ({share:.0f}%); "
+        "those who are missing may differ."
+    )
+    return Warn(code="low_coverage", text=text)
+
+
+def _unlike(view: View, out: Outcome, people: Mask) -> Warn | None:
+    """Whether those not counted started higher or lower than those counted."""
+    if out.held is None or out.held.fit is None:
+        return None
+    prior = out.held.fit.prior
+    both = people & ~np.isnan(prior)
+    counted, missing = prior[both & (out.reasons == 0)], prior[both & (out.reasons != 0)]
+    if len(counted) < 2 or len(missing) < 10:
+        return None
+    apart = (missing.mean() - counted.mean()) / counted.std(ddof=1)
+    noise = 2 * np.sqrt(1 / len(missing) + 1 / len(counted))
+    if not abs(apart) > max(UNLIKE_BY_SD, noise):
+        return None
+    way = "lower" if apart < 0 else "higher"
+    text = (
+        f"The {count(len(missing), 'student')} with a starting score but no result started "
+        f"{number(abs(apart))} standard deviations {way} than those counted."
+    )
+    return Warn(code="missing_differ", text=text)
+
+
+def _piled_up(out: Outcome, people: Mask) -> Warn | None:
+    """Many students at the lowest or highest score: the test could not tell them apart."""
+    values = out.values[people & ~np.isnan(out.values)]
+    if len(values) < 50 or len(np.unique(values[:2000])) < 8:
+        return None
+    for end, word in ((values.min(), "lowest"), (values.max(), "highest")):
+        share = float(np.mean(values == end))
+        if share > FLOOR_OR_CEILING:
+            text = f"{100 * share:.0f}% of the students have the {word} score ({end:g})."
+            return Warn(code="floor" if word == "lowest" else "ceiling", text=text)
+    return None
+
+
+def _overlap(rows: Sequence[Row]) -> Warn | None:
+    if not any(row.overlap for row in rows):
+        return None
+    text = "Some students stand in several rows, so the rows may not be added up."
+    return Warn(code="overlap", text=text)
+
+
+def _set_aside(view: View, covered: Coverage) -> Warn | None:
+    if not covered.set_aside:
+        return None
+    verb = "is" if covered.set_aside == 1 else "are"
+    rows = count(covered.set_aside, "row")
+    text = f"{rows} of {view.measure.label} {verb} set aside at intake and in no figure."
+    return Warn(code="set_aside", text=text)
+
+
+def _forms_mixed(view: View, out: Outcome, people: Mask) -> Warn | None:
+    """Raw marks of two forms are not the same marks."""
+    raw = view.quantity.score in ("raw", "percent")
+    if not raw or view.quantity.form is not None or len(view.measure.forms) < 2:
+        return None
+    if view.yardstick is not None and view.yardstick.kind == "nation":
+        return None  # each student is held against the own form
+    forms = np.asarray(view.snapshot.form(view.measure))[people & (out.reasons == 0)]
+    if len(np.unique(forms[forms > 0])) < 2:
+        return None
+    names = " and ".join(f.name for f in view.measure.forms)
+    text = (
+        f"Forms {names} are mixed, and a mark on one is not a mark on the other. Use the scaled "
+        "score, one form, or the nation's table of each form."
+    )
+    return Warn(code="forms_mixed", text=text, instead={"against": {"nation": {}}})
+
+
+def _split_after(part: Slice) -> Warn | None:
+    """A group that was put together by the result itself says nothing about the result."""
+    for split in part.view.split:
+        if not isinstance(split, ByLevel):
+            continue
+        own = split.of
+        if own.key.date >= part.view.measure.date:
+            text = (
+                f"The groups are levels of {own.label}, which is no earlier than the result: "
+                "they differ because they were chosen so. Split by where they started instead."
+            )
+            return Warn(code="split_after", text=text, instead={"split": [{"band": "prior"}]})
+    return None
+
+
+def _levels_mixed(view: View, out: Outcome, people: Mask) -> Warn | None:
+    """Means over several year levels without a yardstick compare ages, not schools."""
+    if out.held is not None or view.quantity.score not in ("scaled", "raw", "points"):
+        return None
+    counted = people & (out.reasons == 0)
+    tested = np.asarray(tested_year_level(view.snapshot, view.measure))[counted].astype(np.intp) + 1
+    levels = np.flatnonzero(np.bincount(tested, minlength=1))
+    if len(levels) < 2:
+        return None
+    text = (
+        f"{len(levels)} year levels are mixed; groups with older students look better for that "
+        "alone."
+    )
+    return Warn(code="year_levels_mixed", text=text, instead={"against": {"prior": {}}})
