@@ -2,18 +2,36 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Iterator
 
 import pytest
+from argon2 import PasswordHasher
 from hypothesis import settings
-from tests.support import Place, new_place, running_cluster
+from tests.support import Place, forget_place, new_place, running_cluster
 
+from bridge_chart.access import accounts
 from bridge_chart.cli.demo import load_demo
 from bridge_chart.store.settings import Settings
+
+# A password in a test need not be dear to guess.
+accounts._hasher = PasswordHasher(time_cost=1, memory_cost=8, parallelism=1)
 
 # How long an example takes says something of the machine, not of the program.
 settings.register_profile("whatever the machine", deadline=None)
 settings.load_profile("whatever the machine")
+
+
+@pytest.fixture(scope="session")
+def long() -> bool:
+    """Whether everything is to be tried (./bridge test --long), not a sample of it."""
+    return bool(os.environ.get("BRIDGE_LONG"))
+
+
+@pytest.fixture(scope="session")
+def many(long: bool) -> int:
+    """How many of many alike are tried."""
+    return 100_000 if long else 4
 
 
 @pytest.fixture(scope="session")
@@ -27,7 +45,7 @@ def place(cluster: Settings) -> Iterator[Place]:
     """An empty instance of this test's own."""
     made = new_place(cluster)
     yield made
-    made.engine.dispose()
+    forget_place(made)
 
 
 @pytest.fixture(scope="session")

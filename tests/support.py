@@ -115,17 +115,31 @@ def serving(place: Place) -> Iterator[OpenAPI]:
 
 
 @contextmanager
-def signed_in(place: Place, login: str = "ailsa") -> Iterator[FlaskClient]:
+def signed_in(
+    place: Place, login: str = "ailsa", password: str = PASSWORD
+) -> Iterator[FlaskClient]:
     """A client of the place's web application, signed in."""
     with serving(place) as app:
         client = app.test_client()
-        client.post("/api/session", json={"login": login, "password": PASSWORD})
+        client.post("/api/session", json={"login": login, "password": password})
         yield client
 
 
 def new_place(cluster: Settings) -> Place:
     """A fresh, migrated, empty instance on the session's cluster."""
     return _place_from(cluster, _empty_database(cluster))
+
+
+def forget_place(place: Place) -> None:
+    """Drop an instance that nobody needs any more: its database and its home."""
+    place.engine.dispose()
+    name = sa.make_url(place.settings.database_url).database
+    url = sa.make_url(place.settings.database_url).set(database="postgres")
+    engine = sa.create_engine(url, isolation_level="AUTOCOMMIT", poolclass=sa.NullPool)
+    with engine.connect() as connection:
+        connection.execute(sa.text(f"DROP DATABASE IF EXISTS {name} WITH (FORCE)"))
+    engine.dispose()
+    shutil.rmtree(place.settings.home, ignore_errors=True)
 
 
 def copy_of(cluster: Settings, place: Place) -> Place:

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
-from tests.support import Place, copy_of, serving
+from tests.support import Place, copy_of, forget_place, serving
 from werkzeug.serving import make_server
 
 from bridge_chart.store.settings import Settings
@@ -18,7 +18,7 @@ expect.set_options(timeout=20_000)
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-sync"]
 
 
-@pytest.fixture(scope="module")
+@pytest.fixture(scope="session")
 def browser() -> Iterator[Browser]:
     with sync_playwright() as playwright:
         made = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
@@ -41,7 +41,7 @@ def served(cluster: Settings, demo: Place) -> Iterator[tuple[Place, str]]:
         server.shutdown()
         thread.join()
         server.server_close()
-    place.engine.dispose()
+    forget_place(place)
 
 
 @pytest.fixture

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import datetime as dt
-import gc
 import logging
 from pathlib import Path
 from typing import Any
@@ -20,7 +19,7 @@ from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 from bridge_chart import __version__
 from bridge_chart.access.accounts import actor_of
 from bridge_chart.access.rules import require
-from bridge_chart.answers.asking.warm import warm
+from bridge_chart.answers.asking.warm import WARMING
 from bridge_chart.api import answers, grid, intake, kept, session, use
 from bridge_chart.api.context import PUBLIC, Instance, SignedIn, actor, as_json, rule
 from bridge_chart.store.database import connect
@@ -44,20 +43,12 @@ CONTENT_POLICY = (
 
 
 def make_app(settings: Settings | None = None) -> OpenAPI:
-    """The application for one instance; its cluster runs and its tables are up to date. The web
-    server gives no settings: then the usual questions are worked out before it forks its workers.
-    """
-    served = settings is None
+    """The application for one instance; its cluster runs and its tables are up to date."""
     settings = settings or load_settings()
     app = describe_only(settings)
     engine = connect(settings)
     app.extensions["bridge_chart"] = Instance(settings, engine)
-    snapshot = snapshot_of(engine, settings.snapshots)
-    if served:
-        warm(snapshot)
-        # What is held now lives as long as the server: the collector need not walk it each time.
-        gc.collect()
-        gc.freeze()
+    snapshot_of(engine, settings.snapshots)
     engine.dispose()
     return app
 
@@ -188,7 +179,7 @@ def _add_pages(app: OpenAPI) -> None:
 
     @rule(PUBLIC)
     def health() -> Response:
-        return as_json({"ok": True, "version": __version__})
+        return as_json({"ok": True, "version": __version__, "warming": WARMING.is_set()})
 
     @rule(PUBLIC)
     def description() -> Response:

@@ -110,6 +110,7 @@ def serve(port: int | None) -> None:
     if _taken(port):
         raise InvalidQuestion(f"Port {port} is taken.", next_step="Give another with --port.")
     say(f"serving on {address_of(port)}; stop with Ctrl-C")
+    say("the usual questions are worked out behind; until then the first may take longer")
     os.environ["BRIDGE_HOME"] = str(settings.home)
     command = _command(settings, port)
     os.execv(command[0], command)

@@ -1,11 +1,19 @@
-"""For gunicorn (`-c python:bridge_chart.jobs.beside`): a worker beside the web server."""
+"""For gunicorn (`-c python:bridge_chart.jobs.beside`): a worker beside the web server, and the
+usual questions worked out behind it, while it answers already."""
 
 from __future__ import annotations
 
+import gc
 import os
 import subprocess
 import sys
+import threading
 from typing import Any
+
+from bridge_chart.answers.asking.warm import warm
+from bridge_chart.store.database import connect
+from bridge_chart.store.settings import load_settings
+from bridge_chart.store.snapshot_build import snapshot_of
 
 _started: list[subprocess.Popen[bytes]] = []
 
@@ -25,3 +33,18 @@ def on_exit(_: Any) -> None:
             worker.wait(timeout=15)
         except subprocess.TimeoutExpired:
             worker.kill()
+
+
+def post_worker_init(_: Any) -> None:
+    """Each process of the web server warms itself when it answers already."""
+    threading.Thread(target=_warm_up, name="warm", daemon=True).start()
+
+
+def _warm_up() -> None:
+    settings = load_settings()
+    engine = connect(settings)
+    warm(snapshot_of(engine, settings.snapshots))
+    engine.dispose()
+    # What is held now lives as long as the process: the collector need not walk it each time.
+    gc.collect()
+    gc.freeze()

@@ -92,7 +92,11 @@ def make_cluster(settings: Settings, say: Say) -> Settings:
             next_step="Move it away, then run the command again.",
         )
     password = secrets.token_urlsafe(24)
-    folder.mkdir(parents=True, mode=0o700)
+    if not folder.parent.exists():
+        # Whatever the caller's umask says, the cluster's owner has to pass through.
+        folder.parent.mkdir(parents=True)
+        folder.parent.chmod(0o711)
+    folder.mkdir(mode=0o700)
     with tempfile.NamedTemporaryFile("w", suffix=".pw") as secret:
         secret.write(password)
         secret.flush()

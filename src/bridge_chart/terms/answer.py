@@ -6,9 +6,9 @@ its question to make the list of them.
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, PlainSerializer
+from pydantic import BaseModel, ConfigDict, Field
 
 from bridge_chart.terms.question import Open, What
 
@@ -21,23 +21,13 @@ class Value(BaseModel):
     model_config = ConfigDict(extra="forbid", populate_by_name=True)
 
 
-def _small(opens: Open | None) -> dict[str, Any] | None:
-    """Only what is said: an answer has thousands of marks."""
-    if opens is None:
-        return None
-    return opens.model_dump(mode="json", by_alias=True, exclude_defaults=True)
-
-
-Opens = Annotated[Open | None, PlainSerializer(_small, when_used="json")]
-
-
 class Mark(Value):
     """What stands for students. `n`: how many are counted, `missing`: how many are not, of those
     that it is about; `opens`: what it adds to its question to list them, none: it cannot."""
 
     n: int
     missing: int = 0
-    opens: Opens = None
+    opens: Open | None = None
 
 
 class Body(Value):
@@ -59,7 +49,7 @@ class MissingCount(Value):
     reason: str
     label: str
     n: int
-    opens: Opens
+    opens: Open | None
 
 
 class Coverage(Value):
@@ -73,7 +63,7 @@ class Coverage(Value):
     not_entered: int = 0
     set_aside: int = 0
     routes: list[dict[str, Any]] = Field(default_factory=list)
-    opens: Opens = None
+    opens: Open | None = None
 
 
 class Cut(Value):

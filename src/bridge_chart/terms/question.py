@@ -9,7 +9,18 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag
+from pydantic import (
+    BaseModel,
+    ConfigDict,
+    Discriminator,
+    Field,
+    GetJsonSchemaHandler,
+    SerializerFunctionWrapHandler,
+    Tag,
+    model_serializer,
+)
+from pydantic.json_schema import JsonSchemaValue
+from pydantic_core import CoreSchema
 
 Ref = int | str
 """An id (number) or a name (text)."""
@@ -445,6 +456,28 @@ class Open(Strict):
     students: tuple[int, ...] = ()
     sort: tuple[SortBy, ...] = ()
     page: Page | None = None
+
+    @model_serializer(mode="wrap")
+    def _said(self, whole: SerializerFunctionWrapHandler) -> Any:
+        """Only what is said: an answer has thousands of marks."""
+        return _without_nothing(whole(self))
+
+    @classmethod
+    def __get_pydantic_json_schema__(
+        cls, core: CoreSchema, handler: GetJsonSchemaHandler
+    ) -> JsonSchemaValue:
+        """What it is made of, written small or not."""
+        return handler({key: item for key, item in core.items() if key != "serialization"})
+
+
+def _without_nothing(value: Any) -> Any:
+    """Without keys that say nothing: null is every key's default here, and stays in lists."""
+    if isinstance(value, dict):
+        kept = {key: _without_nothing(item) for key, item in value.items() if item is not None}
+        return {key: item for key, item in kept.items() if item not in ({}, [], ())}
+    if isinstance(value, list | tuple):
+        return [_without_nothing(item) for item in value]
+    return value
 
 
 class Question(Strict):

@@ -8,6 +8,8 @@ export type Catalogue = Schemas["Catalogue"];
 export type Condition = NonNullable<Schemas["Who"]["all"]>[number];
 export type Dimension = NonNullable<Question["split"]>[number];
 export type Row = Schemas["Row"];
+/** What a mark adds to its question to list its students; the server says it, and reads it. */
+export type Open = Schemas["Open"];
 export type DraftState = Schemas["DraftState"];
 export type IntakeSettings = Schemas["IntakeSettings"];
 export type Finding = Schemas["Finding"];

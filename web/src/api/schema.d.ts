@@ -666,6 +666,8 @@ export interface components {
             measures: components["schemas"]["MeasureOption"][];
             /** Groups */
             groups: components["schemas"]["Group"][];
+            /** Shows */
+            shows: components["schemas"]["ShowOption"][];
         };
         /** CharacteristicOptions */
         CharacteristicOptions: {
@@ -794,11 +796,30 @@ export interface components {
             n: number;
         };
         /**
+         * ShowOption
+         * @description A show, and what of a question it takes besides who, what, split, against and cohort.
+         */
+        ShowOption: {
+            /** Show */
+            show: string;
+            /** Label */
+            label: string;
+            /** Takes */
+            takes: string[];
+            /** Pins */
+            pins: string[];
+            /** Measures */
+            measures: number | null;
+        };
+        /**
          * Answer
-         * @description One answer. `question` is as asked with defaults filled; ids stand in `resolved.bound`.
+         * @description One answer. `question`: as it was understood, with ids and defaults. `narrowed`: where a mark
+         *     was opened, the question that the mark is of, asked of its students alone.
          */
         Answer: {
             question: components["schemas"]["Question"];
+            /** @default null */
+            narrowed: components["schemas"]["Question"] | null;
             /** Engine */
             engine: string;
             resolved: components["schemas"]["Resolved"];
@@ -814,10 +835,6 @@ export interface components {
             coverage: components["schemas"]["Coverage"][];
             /** Body */
             body: components["schemas"]["RowsBody"] | components["schemas"]["LevelsBody"] | components["schemas"]["SpreadBody"] | components["schemas"]["StartBody"] | components["schemas"]["TimeBody"] | components["schemas"]["MakeUpBody"] | components["schemas"]["StudentsBody"] | components["schemas"]["StripBody"];
-            /** Reference */
-            reference: components["schemas"]["Row"][];
-            /** Reference Levels */
-            reference_levels?: components["schemas"]["LevelsRow"][];
             /** Readings */
             readings: components["schemas"]["Reading"][];
             method: components["schemas"]["Method"];
@@ -861,12 +878,12 @@ export interface components {
         /** AllOf */
         AllOf: {
             /** All */
-            all: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[];
+            all: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"] | components["schemas"]["Known"])[];
         };
         /** AnyOf */
         AnyOf: {
             /** Any */
-            any: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[];
+            any: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"] | components["schemas"]["Known"])[];
         };
         /** AsOfDate */
         AsOfDate: {
@@ -977,11 +994,12 @@ export interface components {
         };
         /**
          * Coverage
-         * @description `population` = `counted` + the sum of `missing`; set-aside rows are apart.
+         * @description `population` = `counted` + the sum of `missing`; set-aside rows are apart. `measure`: its
+         *     place in the answer's measures.
          */
         Coverage: {
             /** Measure */
-            measure: string;
+            measure: number;
             /** Population */
             population: number;
             /** Counted */
@@ -1002,22 +1020,30 @@ export interface components {
             routes?: {
                 [key: string]: unknown;
             }[];
+            /** @default null */
+            opens: components["schemas"]["Open"] | null;
         };
         /**
          * Curve
          * @description One group's distribution: counts per bin, the share at or above each score, the box.
+         *     `measure`: its place in the answer's measures; `pinned`: a reference, not a group.
          */
         Curve: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing: number;
+            /** @default null */
+            opens: components["schemas"]["Open"] | null;
             /** Key */
             key: string;
             /** Label */
             label: string;
             /** Measure */
-            measure: string;
-            /** N */
-            n: number;
-            /** Missing */
-            missing: number;
+            measure: number;
             /** Counts */
             counts: number[];
             /** At */
@@ -1079,10 +1105,10 @@ export interface components {
              */
             undefined: string | null;
             /**
-             * Narrow
-             * @default null
+             * Pinned
+             * @default false
              */
-            narrow: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[] | null;
+            pinned: boolean;
         };
         /**
          * Cut
@@ -1154,7 +1180,8 @@ export interface components {
         };
         /**
          * Dots
-         * @description Students as columns: start, outcome, group; `student` is an opaque id.
+         * @description Students as columns: start, outcome, group; `student` is an opaque id, and with it in
+         *     `students` of the body's `opens` a dot opens its student.
          */
         Dots: {
             /** Student */
@@ -1225,7 +1252,9 @@ export interface components {
         };
         /**
          * Figure
-         * @description A measure with the statistic that is wanted of it.
+         * @description A measure with the statistic that is wanted of it. A share is of those at or above `cut` (a
+         *     step by name or a score; none: the pass line), or of those of whom every condition in `meets`
+         *     holds.
          */
         Figure: {
             /** Measure */
@@ -1235,6 +1264,16 @@ export interface components {
              * @enum {string}
              */
             statistic: "mean" | "sd" | "median" | "quartiles" | "share" | "mastered" | "count" | "minimum" | "maximum";
+            /**
+             * Cut
+             * @default null
+             */
+            cut: string | number | null;
+            /**
+             * Meets
+             * @default []
+             */
+            meets: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"] | components["schemas"]["Known"])[];
         };
         /**
          * FileLine
@@ -1275,17 +1314,31 @@ export interface components {
             /** Set */
             set: number | string;
         };
+        /**
+         * Known
+         * @description Students of whom it can be said whether the conditions hold.
+         */
+        Known: {
+            /** Known */
+            known: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"] | components["schemas"]["Known"])[];
+        };
         /** Layout */
         Layout: {
-            /** Rows */
-            rows?: (("measure" | "sitting" | "subject" | "part") | components["schemas"]["ByField"] | components["schemas"]["ByCharacteristic"] | components["schemas"]["ByBand"] | components["schemas"]["ByLevel"] | components["schemas"]["ByPopulations"])[];
-            /** Columns */
-            columns?: (("measure" | "sitting" | "subject" | "part") | components["schemas"]["ByField"] | components["schemas"]["ByCharacteristic"] | components["schemas"]["ByBand"] | components["schemas"]["ByLevel"] | components["schemas"]["ByPopulations"])[];
+            /**
+             * Rows
+             * @default []
+             */
+            rows: (("measure" | "sitting" | "subject" | "part") | components["schemas"]["ByField"] | components["schemas"]["ByCharacteristic"] | components["schemas"]["ByBand"] | components["schemas"]["ByLevel"] | components["schemas"]["ByPopulations"])[];
+            /**
+             * Columns
+             * @default []
+             */
+            columns: (("measure" | "sitting" | "subject" | "part") | components["schemas"]["ByField"] | components["schemas"]["ByCharacteristic"] | components["schemas"]["ByBand"] | components["schemas"]["ByLevel"] | components["schemas"]["ByPopulations"])[];
         };
         /**
          * LevelsBody
-         * @description Levels: shares around the pass line. `pass_at`: the first step that passes; `opens`: by
-         *     measure, the conditions of each step, to be added to a row's.
+         * @description `pass_at`: the first step that passes, by the scale or where the question draws the line.
+         *     `reference`: pinned rows.
          */
         LevelsBody: {
             /**
@@ -1304,22 +1357,30 @@ export interface components {
             steps: components["schemas"]["StepInfo"][];
             /** Pass At */
             pass_at: number | null;
-            /** Opens */
-            opens?: {
-                [key: string]: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[][];
-            };
             /** Rows */
             rows: components["schemas"]["LevelsRow"][];
+            /** Reference */
+            reference: components["schemas"]["LevelsRow"][];
         };
         /**
          * LevelsRow
          * @description Counts of one group in each step, lowest first; shares are of `n`, those who have one.
          *
-         *     `at_or_above`: the share that reached the step or better; `narrow`: opens the row, and with the
-         *     step's own conditions (`LevelsBody.opens`) each of its counts. `means`: further figures of the
-         *     same sitting, by their score.
+         *     `at_or_above`: the share that reached the step or better. `opens` opens the row, and with
+         *     `level` set to the names of some steps each of its counts. `means`: further figures of the same
+         *     sitting, by their score. `measure`: its place in the answer's measures; `pinned`: a reference
+         *     row.
          */
         LevelsRow: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing: number;
+            /** @default null */
+            opens: components["schemas"]["Open"] | null;
             /** Key */
             key: string;
             /** Label */
@@ -1327,11 +1388,7 @@ export interface components {
             /** Path */
             path?: components["schemas"]["RowStep"][];
             /** Measure */
-            measure: string;
-            /** N */
-            n: number;
-            /** Missing */
-            missing: number;
+            measure: number;
             /** Counts */
             counts: number[];
             /** Share */
@@ -1368,25 +1425,21 @@ export interface components {
              */
             overlap: boolean;
             /**
-             * Open
-             * @default true
+             * Pinned
+             * @default false
              */
-            open: boolean;
+            pinned: boolean;
             /**
              * Undefined
              * @default null
              */
             undefined: string | null;
-            /**
-             * Narrow
-             * @default null
-             */
-            narrow: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[] | null;
         };
         /**
          * MakeUpBody
-         * @description Make-up: who the set is, against the rest of the population. `left_out`: those of whom it
-         *     cannot be said whether they are in the set; `unknown`: in the set, some characteristic is.
+         * @description Who the set is, against the rest of the population. `left_out`: those of whom it cannot be
+         *     said whether they are in the set; `unknown`: in the set, some characteristic is. `opens`: the
+         *     whole set.
          */
         MakeUpBody: {
             /**
@@ -1409,12 +1462,12 @@ export interface components {
             left_out: number;
             /** Entries */
             entries: components["schemas"]["MakeUpEntry"][];
-            /** Narrow */
-            narrow: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[];
+            opens: components["schemas"]["Open"] | null;
         };
         /**
          * MakeUpEntry
-         * @description One value of a characteristic: its share in the set and in everyone else.
+         * @description One value of a characteristic: its share in the set and in everyone else. `opens`: those of
+         *     the set who have it, whether or not they are counted.
          */
         MakeUpEntry: {
             /** Dimension */
@@ -1444,8 +1497,7 @@ export interface components {
              * @enum {string}
              */
             verdict: "more" | "fewer" | "alike" | "few";
-            /** Narrow */
-            narrow: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[];
+            opens: components["schemas"]["Open"] | null;
         };
         /**
          * Measure
@@ -1508,10 +1560,14 @@ export interface components {
              */
             part: components["schemas"]["Part"] | string | null;
         };
-        /** MeasureInfo */
+        /**
+         * MeasureInfo
+         * @description A measure of the answer; rows name it by its place in the list. `asked`: as a question
+         *     writes it, with ids.
+         */
         MeasureInfo: {
-            /** Key */
-            key: string;
+            /** Asked */
+            asked: components["schemas"]["Measure"] | components["schemas"]["Derived"] | components["schemas"]["Figure"];
             /** Label */
             label: string;
             /** Assessment */
@@ -1625,14 +1681,17 @@ export interface components {
              */
             missing: "not_on_roll" | "no_row" | "absent" | "exempt" | "withheld" | "not_sat" | "no_finer_step" | "no_prior" | "no_yardstick" | "too_few";
             /** Measure */
-            measure: components["schemas"]["Measure"] | components["schemas"]["Derived"];
+            measure: components["schemas"]["Measure"] | components["schemas"]["Derived"] | components["schemas"]["Figure"];
             /**
              * Against
              * @default null
              */
             against: (components["schemas"]["AgainstPrior"] | components["schemas"]["AgainstTarget"] | components["schemas"]["AgainstPredicted"] | components["schemas"]["AgainstNation"] | components["schemas"]["AgainstEarlier"] | components["schemas"]["AgainstGroup"] | components["schemas"]["AgainstGrowthTable"] | components["schemas"]["AgainstThreshold"]) | null;
         };
-        /** MissingCount */
+        /**
+         * MissingCount
+         * @description Students who are not counted, and why.
+         */
         MissingCount: {
             /** Reason */
             reason: string;
@@ -1640,8 +1699,7 @@ export interface components {
             label: string;
             /** N */
             n: number;
-            /** Narrow */
-            narrow: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[];
+            opens: components["schemas"]["Open"] | null;
         };
         /** NationSpec */
         NationSpec: {
@@ -1654,7 +1712,47 @@ export interface components {
         /** Not */
         Not: {
             /** Not */
-            not: components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"];
+            not: components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"] | components["schemas"]["Known"];
+        };
+        /**
+         * Open
+         * @description What a mark adds to its question to make the list of its students: conditions, the measure
+         *     that it stands for, and, of that measure, some steps or some students by their opaque ids.
+         *     `sort` and `page` are the list's own.
+         */
+        Open: {
+            /**
+             * Add
+             * @default []
+             */
+            add: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"] | components["schemas"]["Known"])[];
+            /**
+             * @default {
+             *       "at": 0,
+             *       "subject": null,
+             *       "sitting": null,
+             *       "part": null,
+             *       "score": null
+             *     }
+             */
+            what: components["schemas"]["Stands"];
+            /**
+             * Level
+             * @default []
+             */
+            level: string[];
+            /**
+             * Students
+             * @default []
+             */
+            students: number[];
+            /**
+             * Sort
+             * @default []
+             */
+            sort: components["schemas"]["SortBy"][];
+            /** @default null */
+            page: components["schemas"]["Page"] | null;
         };
         /** Page */
         Page: {
@@ -1737,8 +1835,11 @@ export interface components {
              * @enum {string}
              */
             model: "simple" | "multilevel" | "corrected";
-            /** Covariates */
-            covariates?: (number | string)[];
+            /**
+             * Covariates
+             * @default []
+             */
+            covariates: (number | string)[];
             /**
              * Table
              * @default null
@@ -1759,10 +1860,16 @@ export interface components {
             who?: components["schemas"]["Who"];
             /** What */
             what: (components["schemas"]["Measure"] | components["schemas"]["Derived"] | components["schemas"]["Figure"])[];
-            /** Also */
-            also?: components["schemas"]["Figure"][];
-            /** Split */
-            split?: (("measure" | "sitting" | "subject" | "part") | components["schemas"]["ByField"] | components["schemas"]["ByCharacteristic"] | components["schemas"]["ByBand"] | components["schemas"]["ByLevel"] | components["schemas"]["ByPopulations"])[];
+            /**
+             * Also
+             * @default []
+             */
+            also: components["schemas"]["Figure"][];
+            /**
+             * Split
+             * @default []
+             */
+            split: (("measure" | "sitting" | "subject" | "part") | components["schemas"]["ByField"] | components["schemas"]["ByCharacteristic"] | components["schemas"]["ByBand"] | components["schemas"]["ByLevel"] | components["schemas"]["ByPopulations"])[];
             /** @default null */
             layout: components["schemas"]["Layout"] | null;
             /**
@@ -1807,11 +1914,19 @@ export interface components {
              * Focus
              * @default null
              */
-            focus: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[] | null;
-            /** Reference */
-            reference?: ("district" | "school" | "nation")[];
-            /** Sort */
-            sort?: components["schemas"]["SortBy"][];
+            focus: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"] | components["schemas"]["Known"])[] | null;
+            /**
+             * Reference
+             * @default [
+             *       "district"
+             *     ]
+             */
+            reference: ("district" | "school" | "nation")[];
+            /**
+             * Sort
+             * @default []
+             */
+            sort: components["schemas"]["SortBy"][];
             /** @default null */
             page: components["schemas"]["Page"] | null;
             /**
@@ -1824,6 +1939,8 @@ export interface components {
              * @default null
              */
             version: number | null;
+            /** @default null */
+            open: components["schemas"]["Open"] | null;
         };
         /** Reading */
         Reading: {
@@ -1853,16 +1970,22 @@ export interface components {
              * @default null
              */
             basis_n: number | null;
-            /** Bound */
-            bound?: {
-                [key: string]: unknown;
-            };
         };
         /**
          * Row
-         * @description One group. `span` is what is drawn; `span_raw` is value − yardstick.
+         * @description One group. `span` is what is drawn; `span_raw` is value − yardstick. `measure`: its place in
+         *     the answer's measures; `pinned`: a reference row.
          */
         Row: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing: number;
+            /** @default null */
+            opens: components["schemas"]["Open"] | null;
             /** Key */
             key: string;
             /** Label */
@@ -1870,11 +1993,12 @@ export interface components {
             /** Path */
             path?: components["schemas"]["RowStep"][];
             /** Measure */
-            measure: string;
-            /** N */
-            n: number;
-            /** Missing */
-            missing: number;
+            measure: number;
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned: boolean;
             /**
              * Mean
              * @default null
@@ -2006,21 +2130,6 @@ export interface components {
              * @default null
              */
             focus_high: number | null;
-            /**
-             * Open
-             * @default true
-             */
-            open: boolean;
-            /**
-             * Hidden
-             * @default null
-             */
-            hidden: string | null;
-            /**
-             * Narrow
-             * @default null
-             */
-            narrow: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[] | null;
         };
         /**
          * RowStep
@@ -2035,7 +2144,7 @@ export interface components {
         /**
          * RowsBody
          * @description Spans and Table: the same rows, drawn or listed. `within`: what the rows of a group are,
-         *     where there are two dimensions (the second split, or the measure).
+         *     where there are two dimensions (the second split, or the measure). `reference`: pinned rows.
          */
         RowsBody: {
             /**
@@ -2052,6 +2161,8 @@ export interface components {
             within: string | null;
             /** Rows */
             rows: components["schemas"]["Row"][];
+            /** Reference */
+            reference: components["schemas"]["Row"][];
         };
         /** ScopeText */
         ScopeText: {
@@ -2060,7 +2171,10 @@ export interface components {
             /** Opens */
             opens: boolean;
         };
-        /** Series */
+        /**
+         * Series
+         * @description A group's points, earliest first; it may lack a sitting.
+         */
         Series: {
             /** Key */
             key: string;
@@ -2096,7 +2210,7 @@ export interface components {
         };
         /**
          * SpreadBody
-         * @description Spread: histogram, box and share at or above, on one axis.
+         * @description Every curve has the same bins and the same scores.
          */
         SpreadBody: {
             /**
@@ -2116,10 +2230,51 @@ export interface components {
             cuts: components["schemas"]["CutLine"][];
         };
         /**
+         * Stands
+         * @description Which measure a mark stands for: an entry of `what`; what “each”, or a lens that shows every
+         *     sitting, leaves open in it; and its kind of score, where the lens counts by levels.
+         */
+        Stands: {
+            /**
+             * At
+             * @default 0
+             */
+            at: number;
+            /**
+             * Subject
+             * @default null
+             */
+            subject: number | string | null;
+            /**
+             * Sitting
+             * @default null
+             */
+            sitting: number | string | null;
+            /**
+             * Part
+             * @default null
+             */
+            part: string | null;
+            /**
+             * Score
+             * @default null
+             */
+            score: ("auto" | "raw" | "percent" | "scaled" | "level" | "grade" | "points" | "percentile") | null;
+        };
+        /**
          * StartBody
-         * @description Start to now: prior against outcome, with what is expected.
+         * @description `n`: those drawn, who have both scores; `opens`: everybody who is asked about.
          */
         StartBody: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing: number;
+            /** @default null */
+            opens: components["schemas"]["Open"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2131,10 +2286,6 @@ export interface components {
             y_label: string;
             /** Groups */
             groups: components["schemas"]["RowStep"][];
-            /** N */
-            n: number;
-            /** Missing */
-            missing: number;
             /** Correlation */
             correlation: number | null;
             dots: components["schemas"]["Dots"] | null;
@@ -2144,7 +2295,7 @@ export interface components {
         };
         /**
          * StepInfo
-         * @description A level or grade; `passes`: it is at or above the pass line.
+         * @description A level or grade; `passes`: it is at or above the line.
          */
         StepInfo: {
             /** Name */
@@ -2152,7 +2303,10 @@ export interface components {
             /** Passes */
             passes: boolean;
         };
-        /** StripBody */
+        /**
+         * StripBody
+         * @description One entry for each dimension.
+         */
         StripBody: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2164,7 +2318,7 @@ export interface components {
         };
         /**
          * StripEntry
-         * @description How far apart the groups of one characteristic are, for the present question.
+         * @description How far apart the groups of one dimension are; choosing it splits by it.
          */
         StripEntry: {
             /** Dimension */
@@ -2202,7 +2356,10 @@ export interface components {
             /** Marks */
             marks: components["schemas"]["StripMark"][];
         };
-        /** StripMark */
+        /**
+         * StripMark
+         * @description One group of an entry, by its place along the strip.
+         */
         StripMark: {
             /** Label */
             label: string;
@@ -2216,7 +2373,10 @@ export interface components {
              */
             verdict: "ahead" | "behind" | "alike" | "unclear" | "few" | "none";
         };
-        /** StudentColumn */
+        /**
+         * StudentColumn
+         * @description One column, a value for each student in the order shown.
+         */
         StudentColumn: {
             /** Key */
             key: string;
@@ -2267,7 +2427,7 @@ export interface components {
         };
         /**
          * TimeBody
-         * @description Over time: one line for each group, a point for each sitting.
+         * @description `what`: what the points are.
          */
         TimeBody: {
             /**
@@ -2286,19 +2446,25 @@ export interface components {
         };
         /**
          * TimePoint
-         * @description A group at one sitting. `change`: from the sitting before, of the same students.
+         * @description A group at one sitting. `change`: from the sitting before, of the same students. `measure`:
+         *     its place in the answer's measures.
          */
         TimePoint: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing: number;
+            /** @default null */
+            opens: components["schemas"]["Open"] | null;
             /** Measure */
-            measure: string;
+            measure: number;
             /** Label */
             label: string;
             /** Date */
             date: string;
-            /** N */
-            n: number;
-            /** Missing */
-            missing: number;
             /** Value */
             value: number | null;
             /** Low */
@@ -2330,11 +2496,6 @@ export interface components {
              * @default null
              */
             undefined: string | null;
-            /**
-             * Narrow
-             * @default null
-             */
-            narrow: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[] | null;
         };
         /** Warn */
         Warn: {
@@ -2352,16 +2513,20 @@ export interface components {
         };
         /**
          * Who
-         * @description The population: every condition must hold, as of the given date.
+         * @description The population: every condition must hold, as of the given date. Where none is given it is
+         *     the sitting's, and of a group inside a question the question's own.
          */
         Who: {
             /**
              * As Of
-             * @default sitting
+             * @default null
              */
-            as_of: ("sitting" | "today") | components["schemas"]["AsOfSitting"] | components["schemas"]["AsOfYear"] | components["schemas"]["AsOfDate"];
-            /** All */
-            all?: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"])[];
+            as_of: (("sitting" | "today") | components["schemas"]["AsOfSitting"] | components["schemas"]["AsOfYear"] | components["schemas"]["AsOfDate"]) | null;
+            /**
+             * All
+             * @default []
+             */
+            all: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"] | components["schemas"]["Known"])[];
         };
         /** GroupList */
         GroupList: {
@@ -2468,8 +2633,8 @@ export interface components {
         };
         /**
          * Found
-         * @description One thing found. `who`: the condition that asks about it; `what`: the measure;
-         *     `question`: a saved question.
+         * @description One thing found. `who`: the condition that asks about it; `opens`: what opens a student in
+         *     any question; `what`: the measure; `question`: a saved question.
          */
         Found: {
             /**
@@ -2487,7 +2652,9 @@ export interface components {
              * Who
              * @default null
              */
-            who: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"]) | null;
+            who: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"] | components["schemas"]["Known"]) | null;
+            /** @default null */
+            opens: components["schemas"]["Open"] | null;
             /** @default null */
             what: components["schemas"]["Measure"] | null;
             /** @default null */

@@ -1,5 +1,5 @@
 import { createRootRoute, createRoute, createRouter, redirect } from "@tanstack/react-router";
-import type { Condition, Question } from "../api/client";
+import type { Open, Question } from "../api/client";
 import { ComparePage } from "../features/compare/ComparePage";
 import { GridPage } from "../features/grid/GridPage";
 import { DraftPage } from "../features/intake/DraftPage";
@@ -12,7 +12,7 @@ export interface CompareSearch {
 	/** The question, as asked. The address is its only state. */
 	q?: Question;
 	/** The mark whose students the drawer shows. */
-	open?: Condition[];
+	open?: Open;
 	/** How the drawer is sorted. */
 	order?: { by: string; dir: "asc" | "desc" };
 }
@@ -31,7 +31,7 @@ const compare = createRoute({
 	component: ComparePage,
 	validateSearch: (search: Record<string, unknown>): CompareSearch => ({
 		q: search.q as Question | undefined,
-		open: Array.isArray(search.open) ? (search.open as Condition[]) : undefined,
+		open: (search.open ?? undefined) as Open | undefined,
 		order: search.order as CompareSearch["order"],
 	}),
 });

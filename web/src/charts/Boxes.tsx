@@ -1,4 +1,4 @@
-import type { Condition, Schemas } from "../api/client";
+import type { Open, Schemas } from "../api/client";
 import { figure } from "../lib/numbers";
 import { AxisTitle, XTicks } from "./Axes";
 import { inkOf, type SpreadLayout } from "./spread";
@@ -7,7 +7,7 @@ interface Props {
 	body: Schemas["SpreadBody"];
 	layout: SpreadLayout;
 	width: number;
-	open: (narrow: Condition[]) => void;
+	open: (mark: Open) => void;
 }
 
 const ROW = 46;
@@ -31,8 +31,8 @@ export function Boxes({ body, layout, width, open }: Props) {
 					// biome-ignore lint/a11y/noStaticElementInteractions: the legend has the same as buttons
 					<g
 						key={curve.key}
-						onClick={() => curve.narrow && open(curve.narrow)}
-						className={curve.narrow ? "cursor-pointer" : ""}
+						onClick={() => curve.opens && open(curve.opens)}
+						className={curve.opens ? "cursor-pointer" : ""}
 					>
 						<text x={layout.left} y={y - 2} fontSize="12" fill="var(--color-ink)">
 							{curve.label}

@@ -1,11 +1,11 @@
-import type { Answer, Condition, Schemas } from "../api/client";
+import type { Answer, Open, Schemas } from "../api/client";
 import { figure } from "../lib/numbers";
 import { LEVEL_NAME, type LevelsLayout, levelColour, levelsLayout } from "./levels";
 import { useWidth } from "./useWidth";
 
 interface Props {
 	answer: Answer;
-	open: (narrow: Condition[]) => void;
+	open: (mark: Open) => void;
 }
 
 type Row = Schemas["LevelsRow"];
@@ -16,7 +16,7 @@ export function Levels({ answer, open }: Props) {
 	const [frame, width] = useWidth<HTMLElement>();
 	const body = answer.body;
 	if (body.show !== "levels") return null;
-	const reference = answer.reference_levels ?? [];
+	const reference = body.reference;
 	const passAt = body.pass_at ?? null;
 	const layout = levelsLayout([...reference, ...body.rows], passAt, width);
 	const names = body.steps.map((step) => step.name);
@@ -48,7 +48,6 @@ export function Levels({ answer, open }: Props) {
 							{head && <p className="pt-2 text-[13px] font-bold">{outer}</p>}
 							<LevelRow
 								{...{ item, layout, names, passAt, open }}
-								opens={body.opens?.[item.row.measure]}
 								pinned={at < reference.length}
 								inner={inner}
 							/>
@@ -103,12 +102,10 @@ interface RowProps {
 	passAt: number | null;
 	pinned: boolean;
 	inner: boolean;
-	/** The conditions of each step, to be added to the row's. */
-	opens: Condition[][] | undefined;
 	open: Props["open"];
 }
 
-function LevelRow({ item, layout, names, passAt, pinned, inner, opens, open }: RowProps) {
+function LevelRow({ item, layout, names, passAt, pinned, inner, open }: RowProps) {
 	const { row, bars } = item;
 	const label = inner ? (row.path?.[1]?.label ?? row.label) : row.label;
 	return (
@@ -124,11 +121,7 @@ function LevelRow({ item, layout, names, passAt, pinned, inner, opens, open }: R
 			</span>
 			<span className="w-9 text-right text-[13px] text-muted">{row.n ? figure(row.n, 0) : ""}</span>
 			{bars.map((bar) => (
-				<Bar
-					key={names[bar.step]}
-					{...{ bar, row, names, passAt, open }}
-					narrow={row.narrow && opens && [...row.narrow, ...(opens[bar.step] ?? [])]}
-				/>
+				<Bar key={names[bar.step]} {...{ bar, row, names, passAt, open }} />
 			))}
 			<svg className="pointer-events-none absolute inset-0 size-full" aria-hidden="true">
 				<path d={`M${layout.line} 0V${ROW}`} stroke="var(--color-ink)" strokeWidth="1.500" />
@@ -143,12 +136,11 @@ interface BarProps {
 	row: Row;
 	names: string[];
 	passAt: number | null;
-	narrow: Condition[] | null | undefined;
 	open: Props["open"];
 }
 
 /** One level of one row: a button where its students may be opened. */
-function Bar({ bar, row, names, passAt, narrow, open }: BarProps) {
+function Bar({ bar, row, names, passAt, open }: BarProps) {
 	const name = names[bar.step] ?? "";
 	const words = `${row.label}, ${name}: ${bar.count === null ? "" : `${bar.count} of ${row.n}, `}${figure(100 * bar.share, 0)}%`;
 	const content = (
@@ -167,7 +159,8 @@ function Bar({ bar, row, names, passAt, narrow, open }: BarProps) {
 			</span>
 		</span>
 	);
-	if (!narrow || row.open === false || !bar.count)
+	const mark = row.opens;
+	if (!mark || !bar.count)
 		return (
 			<span className="absolute block" style={style} title={words}>
 				{content}
@@ -181,7 +174,7 @@ function Bar({ bar, row, names, passAt, narrow, open }: BarProps) {
 			style={style}
 			title={words}
 			aria-label={words}
-			onClick={() => open(narrow)}
+			onClick={() => open({ ...mark, level: [name] })}
 		>
 			{content}
 			{label}

@@ -1,9 +1,9 @@
-import type { Answer, Condition, Schemas } from "../api/client";
+import type { Answer, Open, Schemas } from "../api/client";
 import { figure } from "../lib/numbers";
 
 interface Props {
 	answer: Answer;
-	open: (narrow: Condition[]) => void;
+	open: (mark: Open) => void;
 }
 
 type Entry = Schemas["MakeUpEntry"];
@@ -59,11 +59,7 @@ export function MakeUp({ answer, open }: Props) {
 						{body.entries
 							.filter((entry) => entry.dimension === group)
 							.map((entry) => (
-								<Line
-									key={entry.label}
-									entry={entry}
-									open={() => open([...body.narrow, ...entry.narrow])}
-								/>
+								<Line key={entry.label} {...{ entry, open }} />
 							))}
 					</tbody>
 				))}
@@ -72,12 +68,13 @@ export function MakeUp({ answer, open }: Props) {
 	);
 }
 
-function Line({ entry, open }: { entry: Entry; open: () => void }) {
+function Line({ entry, open }: { entry: Entry; open: Props["open"] }) {
+	const mark = entry.opens;
 	const told = entry.verdict === "more" || entry.verdict === "fewer";
 	return (
 		<tr className="border-b border-line/60">
 			<th scope="row" className="pl-4 font-normal">
-				<button type="button" className="hover:underline" onClick={open}>
+				<button type="button" className="hover:underline" onClick={() => mark && open(mark)}>
 					{entry.label}
 				</button>
 			</th>

@@ -1,4 +1,4 @@
-import type { Answer, Condition } from "../api/client";
+import type { Answer, Open } from "../api/client";
 import { figure, range } from "../lib/numbers";
 import { AxisTitle, YGrid } from "./Axes";
 import { DASHES, INKS } from "./spread";
@@ -7,7 +7,7 @@ import { useWidth } from "./useWidth";
 
 interface Props {
 	answer: Answer;
-	open: (narrow: Condition[]) => void;
+	open: (mark: Open) => void;
 }
 
 /** One line for each group, a point with its interval and n for each sitting. */
@@ -99,7 +99,7 @@ function Marks({ layout, open }: { layout: TimeLayout; open: Props["open"] }) {
 							aria-label={words}
 							className="absolute size-5 -translate-1/2 rounded-full hover:bg-amber/30"
 							style={{ left: x, top: y }}
-							onClick={() => open(point.narrow ?? [])}
+							onClick={() => point.opens && open(point.opens)}
 						/>
 					);
 				}),

@@ -1,4 +1,4 @@
-import type { Answer, Condition, Row } from "../api/client";
+import type { Answer, Open, Row } from "../api/client";
 import { figure, range, signed } from "../lib/numbers";
 import { colour, MEANING, SYMBOL, tone } from "../lib/verdicts";
 import { HEAD, NAME_WIDTH, ROW, type SpanMark, type SpansLayout, spansLayout } from "./spans";
@@ -7,14 +7,14 @@ import { useWidth } from "./useWidth";
 interface Props {
 	answer: Answer;
 	against: boolean;
-	open: (narrow: Condition[]) => void;
+	open: (mark: Open) => void;
 }
 
 /** The house chart: each row's distance from the yardstick, with its interval. */
 export function Spans({ answer, against, open }: Props) {
 	const [frame, width] = useWidth<HTMLElement>();
 	if (answer.body.show !== "spans" && answer.body.show !== "table") return null;
-	const reference = answer.reference;
+	const reference = answer.body.reference;
 	const layout = spansLayout([...reference, ...answer.body.rows], against, width);
 	const pinned = layout.marks.slice(0, reference.length);
 	const rest = layout.marks.slice(reference.length);
@@ -185,7 +185,7 @@ interface LabelProps {
 function Label({ row, against, open, inner }: LabelProps) {
 	const verdict = row.verdict ?? "none";
 	const value = against ? signed(row.span) : figure(row.value);
-	const pinned = row.open === false;
+	const { pinned, opens } = row;
 	const name = inner ? (row.path?.[row.path.length - 1]?.label ?? row.label) : row.label;
 	const interval = range(row.low, row.high);
 	const words = (
@@ -220,8 +220,7 @@ function Label({ row, against, open, inner }: LabelProps) {
 	);
 	const shape =
 		"absolute inset-x-0 inset-y-px grid w-full grid-cols-[130px_36px_1fr_auto] items-center gap-1 rounded px-1 text-left";
-	if (!row.open || !row.narrow)
-		return <div className={`${shape} ${pinned ? "bg-ink/[0.045]" : ""}`}>{words}</div>;
+	if (!opens) return <div className={`${shape} ${pinned ? "bg-ink/[0.045]" : ""}`}>{words}</div>;
 	const hint = [
 		interval && `95% interval ${interval}`,
 		`${row.n} counted, ${row.missing} missing`,
@@ -232,7 +231,7 @@ function Label({ row, against, open, inner }: LabelProps) {
 			type="button"
 			className={`${shape} hover:bg-amber/10`}
 			title={hint.filter(Boolean).join(" · ")}
-			onClick={() => open(row.narrow ?? [])}
+			onClick={() => open(opens)}
 		>
 			{words}
 		</button>

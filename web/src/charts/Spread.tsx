@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { Answer, Condition } from "../api/client";
+import type { Answer, Open } from "../api/client";
 import { figure } from "../lib/numbers";
 import { AxisTitle, XTicks, YGrid } from "./Axes";
 import { Boxes } from "./Boxes";
@@ -16,7 +16,7 @@ import { useWidth } from "./useWidth";
 
 interface Props {
 	answer: Answer;
-	open: (narrow: Condition[]) => void;
+	open: (mark: Open) => void;
 }
 
 const VIEWS: [View, string][] = [
@@ -80,7 +80,7 @@ export function Spread({ answer, open }: Props) {
 									d={d}
 									fill="none"
 									stroke={inkOf(curve, at)}
-									strokeWidth={curve.narrow === null ? 1.5 : 2.5}
+									strokeWidth={curve.pinned ? 1.5 : 2.5}
 									strokeDasharray={DASHES[at % DASHES.length]}
 								/>
 							</g>
@@ -197,6 +197,7 @@ function Legend({ body, open, score }: LegendProps) {
 		<ul className="mt-1 grid grid-cols-2 gap-x-6 gap-y-0.5 text-[13px]">
 			{body.curves.map((curve, at) => {
 				const share = score === null ? null : shareAt(curve, score);
+				const opens = curve.opens;
 				const words = (
 					<>
 						<svg width="30" height="8" aria-hidden="true" className="shrink-0">
@@ -218,13 +219,13 @@ function Legend({ body, open, score }: LegendProps) {
 				const look = "flex w-full items-center gap-2 rounded px-1 text-left";
 				return (
 					<li key={curve.key}>
-						{curve.narrow === null || curve.narrow === undefined ? (
+						{!opens ? (
 							<div className={look}>{words}</div>
 						) : (
 							<button
 								type="button"
 								className={`${look} hover:bg-amber/10`}
-								onClick={() => open(curve.narrow ?? [])}
+								onClick={() => open(opens)}
 							>
 								{words}
 							</button>

@@ -1,5 +1,5 @@
 import { type KeyboardEvent, useState } from "react";
-import type { Answer, Condition } from "../api/client";
+import type { Answer, Open } from "../api/client";
 import { figure } from "../lib/numbers";
 import { AxisTitle, XTicks, YGrid } from "./Axes";
 import { INKS } from "./spread";
@@ -8,7 +8,7 @@ import { useWidth } from "./useWidth";
 
 interface Props {
 	answer: Answer;
-	open: (narrow: Condition[]) => void;
+	open: (mark: Open) => void;
 }
 
 const SHAPES = [
@@ -102,8 +102,10 @@ function Dots({ body, layout, several, open }: DotsProps) {
 	const now = order[at ?? 0] ?? 0;
 	const spot = [layout.x(dots.x[now] ?? 0), layout.y(dots.y[now] ?? 0)] as const;
 	const said = `start ${figure(dots.x[now] ?? 0)}, now ${figure(dots.y[now] ?? 0)}`;
-	const opened = (dot: number) =>
-		open([{ field: "student", in: [dots.student[dot]] } as Condition]);
+	function opened(dot: number): void {
+		const student = dots?.student[dot];
+		if (body.opens && student !== undefined) open({ ...body.opens, students: [student] });
+	}
 	function move(event: KeyboardEvent): void {
 		const step = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
 		const ends = { Home: 0, End: order.length - 1 }[event.key];

@@ -8,13 +8,21 @@ import { timeLayout } from "./time";
 const row = {
 	key: "a",
 	label: "A",
-	measure: "m",
+	measure: 0,
 	n: 10,
 	missing: 0,
 	counts: [2, 3, 5],
 	share: [0.2, 0.3, 0.5],
 	at_or_above: [1, 0.8, 0.5],
-} as Schemas["LevelsRow"];
+	opens: null,
+	pass_count: null,
+	pass_share: null,
+	pass_low: null,
+	pass_high: null,
+	overlap: false,
+	pinned: false,
+	undefined: null,
+} satisfies Schemas["LevelsRow"];
 
 describe("levels", () => {
 	test("meet at the pass line, whatever the row", () => {
@@ -49,7 +57,7 @@ describe("levels", () => {
 const curve = {
 	key: "c",
 	label: "C",
-	measure: "m",
+	measure: 0,
 	n: 4,
 	missing: 1,
 	counts: [1, 3],
@@ -57,8 +65,19 @@ const curve = {
 	share: [1, 0.75, 0.25],
 	low: [0.5, 0.3, 0.1],
 	high: [1, 0.95, 0.7],
-	narrow: [],
-} as unknown as Schemas["Curve"];
+	mean: null,
+	sd: null,
+	minimum: null,
+	p10: null,
+	q1: null,
+	median: null,
+	q3: null,
+	p90: null,
+	maximum: null,
+	undefined: null,
+	opens: null,
+	pinned: false,
+} satisfies Schemas["Curve"];
 const spread = {
 	show: "spread",
 	dimension: "nothing",
@@ -90,7 +109,12 @@ describe("spread", () => {
 
 test("over time: points stand at their dates, each group shifted, zero drawn only where passed", () => {
 	const point = (date: string, value: number | null) => ({
-		measure: "m",
+		measure: 0,
+		opens: null,
+		change: null,
+		change_low: null,
+		change_high: null,
+		undefined: null,
 		label: date,
 		date,
 		n: 9,
@@ -127,6 +151,7 @@ test("start to now: the darkest cell is the fullest, and empty ones are not draw
 		groups: [],
 		n: 5,
 		missing: 0,
+		opens: null,
 		correlation: null,
 		dots: null,
 		density: {

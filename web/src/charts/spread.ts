@@ -32,7 +32,7 @@ export const INKS = [
 ];
 
 export function inkOf(curve: Curve, at: number): string {
-	return curve.narrow === null ? "var(--color-neither)" : (INKS[at % INKS.length] as string);
+	return curve.pinned ? "var(--color-neither)" : (INKS[at % INKS.length] as string);
 }
 
 /** Where curves and axes stand; `zoom`: the scores that are looked at. */

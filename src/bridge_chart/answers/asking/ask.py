@@ -74,7 +74,7 @@ def answer_bytes(
     snapshot = snapshot_for(engine, settings, asked.version)
     scope = scope_for(actor)
     bound = bind(asked, snapshot, scope, sets_of(engine, actor, asked))
-    narrow = None if question.open is None else narrowed(question)
+    narrow = narrowed(question)
     key = _key(settings, snapshot, scope, bound, narrow)
     with _lock:
         found = _kept.get(key)

@@ -32,9 +32,12 @@ def listing(question: q.Question) -> q.Question:
     )
 
 
-def narrowed(question: q.Question) -> q.Question:
-    """The question itself, asked of a mark's students alone."""
-    assert question.open is not None
+def narrowed(question: q.Question) -> q.Question | None:
+    """The question itself, asked of a mark's students alone; None where there is no mark, or one
+    that stands for everybody."""
+    opened = question.open
+    if opened is None or not (opened.add or opened.level or opened.students):
+        return None
     mine = _stands_for(question, question.open.what)
     to: dict[str, Any] = {
         "open": None,

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from threading import Event
 from typing import Literal
 
 from bridge_chart.answers.asking.ask import answer_on
 from bridge_chart.answers.asking.bind import bind
+from bridge_chart.answers.kept.turns import TURNS
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import BridgeError
@@ -17,9 +19,21 @@ OTHER_CURVES: tuple[Curve, ...] = ("spline", "cubic")
 """Curves that a person chooses next; a fit that is asked first costs its asker the longest wait."""
 
 
+WARMING = Event()
+"""Set while this process works out the usual questions."""
+
+
 def warm(snapshot: Snapshot) -> int:
-    """Ask the usual question of the newest sittings, so that their fits, ranks and rolls are kept
-    (web workers that are forked afterwards share them). Returns how many were warmed."""
+    """Ask the usual question of the newest sittings, so that their fits, ranks and rolls are kept.
+    Whoever asks meanwhile goes first. Returns how many were warmed."""
+    WARMING.set()
+    try:
+        return _warm(snapshot)
+    finally:
+        WARMING.clear()
+
+
+def _warm(snapshot: Snapshot) -> int:
     done = 0
     newest = sorted(snapshot.measures, key=lambda m: -m.date.toordinal())
     for measure in [m for m in newest if m.role == "result" and m.score == "scaled"][
@@ -38,7 +52,8 @@ def warm(snapshot: Snapshot) -> int:
         others = [q.Question(what=(what,), against=_start(curve)) for curve in OTHER_CURVES]
         for asked in [*usual, *others]:
             try:
-                answer_on(bind(asked, snapshot, Scope(None)))
+                with TURNS.mine(urgent=False):
+                    answer_on(bind(asked, snapshot, Scope(None)))
             except BridgeError:
                 continue  # what cannot be asked needs no warming
             done += 1

@@ -24,14 +24,15 @@ FoundKind = Literal["student", "class", "school", "test", "question", "group"]
 
 
 class Found(Value):
-    """One thing found. `who`: the condition that asks about it; `what`: the measure;
-    `question`: a saved question."""
+    """One thing found. `who`: the condition that asks about it; `opens`: what opens a student in
+    any question; `what`: the measure; `question`: a saved question."""
 
     kind: FoundKind
     id: int | str
     label: str
     detail: str
     who: q.Condition | None = None
+    opens: q.Open | None = None
     what: q.Measure | None = None
     question: q.Question | None = None
 
@@ -83,7 +84,7 @@ def _students(snapshot: Snapshot, roll: Roll, mine: Any, words: list[str]) -> li
         detail = f"{snapshot.numbers[n]}, Year {int(roll.year_level[n])}, {place}"
         who = q.FieldIs.model_validate({"field": "student", "in": [identity]})
         out.append(Found(kind="student", id=identity, label=name or str(snapshot.numbers[n]),
-                         detail=detail, who=who))  # fmt: skip
+                         detail=detail, who=who, opens=q.Open(students=(identity,))))  # fmt: skip
     return out
 
 

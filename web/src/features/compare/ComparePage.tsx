@@ -4,8 +4,8 @@ import { useEffect, useState } from "react";
 import {
 	type Answer,
 	type Catalogue,
-	type Condition,
 	client,
+	type Open,
 	type Question,
 	unwrap,
 } from "../../api/client";
@@ -27,16 +27,15 @@ import { KeyHelp } from "./KeyHelp";
 import { LENSES, Lenses } from "./Lenses";
 import { NumbersTable } from "./NumbersTable";
 import {
-	conditions,
 	firstQuestion,
 	groupSplits,
 	inLens,
+	opened,
 	type Show,
 	splitKey,
 	splitsOf,
-	studentsOf,
+	stripOf,
 	whyNot,
-	withConditions,
 	withSplits,
 } from "./question";
 import { Reading } from "./Reading";
@@ -101,11 +100,11 @@ function Comparison({ catalogue }: { catalogue: Catalogue }) {
 	const go = (change: Partial<CompareSearch>) =>
 		navigate({ search: (before: CompareSearch) => ({ ...before, ...change }) });
 	const ask = (next: Question) => go({ q: next, open: undefined, order: undefined });
-	const open = (narrow: Condition[]) => go({ open: narrow, order: undefined });
+	const open = (mark: Open) => go({ open: mark, order: undefined });
 	const { found, around } = useAnswers(question);
 	const show = question.show ?? "spans";
 	const lens = (next: Show) => {
-		if (!whyNot(next, question, catalogue)) ask(inLens(question, next));
+		if (!whyNot(next, question, catalogue)) ask(inLens(question, next, catalogue));
 	};
 	function turn(by: number): void {
 		const all = splitsOf(catalogue);
@@ -170,13 +169,8 @@ function Comparison({ catalogue }: { catalogue: Catalogue }) {
 			)}
 			{search.open && answer && (
 				<Drawer
-					question={studentsOf(question, search.open, search.order)}
-					narrow={
-						search.open.length
-							? () =>
-									ask(withConditions(question, [...conditions(question), ...(search.open ?? [])]))
-							: undefined
-					}
+					question={opened(question, search.open, search.order)}
+					narrow={ask}
 					order={search.order}
 					setOrder={(order) => go({ order })}
 					close={() => go({ open: undefined, order: undefined })}
@@ -202,21 +196,13 @@ function useAnswers(question: Question) {
 		queryFn: () => unwrap(client.POST("/api/answers", { body: question })),
 		placeholderData: keepPreviousData,
 	});
-	const strip = {
-		...question,
-		what: question.what.slice(0, 1),
-		split: [],
-		show: "strip",
-		sort: [],
-		focus: null,
-		reference: [],
-		options: {},
-	} as Question;
+	// The strip is of one measure: the first that the question came to.
+	const first = found.isPlaceholderData ? undefined : found.data?.question.what[0];
 	const around = useQuery({
-		queryKey: ["answer", strip],
-		queryFn: () => unwrap(client.POST("/api/answers", { body: strip })),
+		queryKey: ["strip", question, first],
+		queryFn: () => unwrap(client.POST("/api/answers", { body: stripOf(question, first) })),
 		placeholderData: keepPreviousData,
-		enabled: found.isSuccess,
+		enabled: first !== undefined,
 	});
 	return { found, around: around.data };
 }
@@ -226,7 +212,7 @@ interface BodyProps {
 	question: Question;
 	numbers: boolean;
 	ask: (question: Question) => void;
-	open: (narrow: Condition[]) => void;
+	open: (mark: Open) => void;
 }
 
 /** The answer in its lens; an answer to the question before stays until the next is here. */

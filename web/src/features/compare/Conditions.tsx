@@ -1,5 +1,5 @@
 import { Ellipsis, X } from "lucide-react";
-import type { Answer, Catalogue, Condition, Question } from "../../api/client";
+import type { Answer, Catalogue, Condition, Open, Question } from "../../api/client";
 import { figure } from "../../lib/numbers";
 import { Popover } from "../../ui/Popover";
 import { ConditionForm } from "./ConditionForm";
@@ -10,7 +10,7 @@ interface Props {
 	question: Question;
 	catalogue: Catalogue;
 	ask: (question: Question) => void;
-	open: (narrow: Condition[]) => void;
+	open: (mark: Open) => void;
 }
 
 /** The line below the sentence: removable chips on the left, coverage on the right. */
@@ -142,8 +142,8 @@ function Focus({ answer, question, catalogue, ask }: Omit<Props, "open">) {
 						onClick={() =>
 							ask(
 								question.show === "make_up"
-									? inLens({ ...question, focus: null }, "spans")
-									: inLens(question, "make_up"),
+									? inLens({ ...question, focus: null }, "spans", catalogue)
+									: inLens(question, "make_up", catalogue),
 							)
 						}
 					>
@@ -153,7 +153,7 @@ function Focus({ answer, question, catalogue, ask }: Omit<Props, "open">) {
 						type="button"
 						className="rounded-full p-1 hover:bg-amber-wash"
 						aria-label="Stop highlighting"
-						onClick={() => ask(inLens({ ...question, focus: null }, shown(question)))}
+						onClick={() => ask(inLens({ ...question, focus: null }, shown(question), catalogue))}
 					>
 						<X size={12} aria-hidden="true" />
 					</button>
@@ -191,14 +191,22 @@ function CoverageLine({ answer, open }: { answer: Answer; open: Props["open"] })
 				<rect width="110" height="8" rx="3" fill="var(--color-amber)" />
 				<rect width={110 * share} height="8" rx="3" fill="var(--color-ahead)" />
 			</svg>
-			<button type="button" className="hover:underline" onClick={() => open([])}>
+			<button
+				type="button"
+				className="hover:underline"
+				onClick={() => coverage.opens && open(coverage.opens)}
+			>
 				<b className="text-ink">{figure(coverage.counted, 0)}</b> of{" "}
 				{figure(coverage.population, 0)} counted
 			</button>
 			{coverage.missing.map((item) => (
 				<span key={item.reason}>
 					·{" "}
-					<button type="button" className="hover:underline" onClick={() => open(item.narrow)}>
+					<button
+						type="button"
+						className="hover:underline"
+						onClick={() => item.opens && open(item.opens)}
+					>
 						{figure(item.n, 0)} {item.label}
 					</button>
 				</span>
@@ -220,13 +228,12 @@ function CoverageLine({ answer, open }: { answer: Answer; open: Props["open"] })
 }
 
 function EveryCoverage({ answer }: { answer: Answer }) {
-	const labels = new Map(answer.measures.map((one) => [one.key, one.label]));
 	return (
 		<ul className="space-y-1">
 			{answer.coverage.map((one) => (
 				<li key={one.measure}>
-					<b>{labels.get(one.measure)}</b>: {figure(one.counted, 0)} of {figure(one.population, 0)}{" "}
-					counted
+					<b>{answer.measures[one.measure]?.label}</b>: {figure(one.counted, 0)} of{" "}
+					{figure(one.population, 0)} counted
 					{one.missing.map((item) => ` · ${figure(item.n, 0)} ${item.label}`).join("")}
 				</li>
 			))}

@@ -16,14 +16,15 @@ import { Popover } from "../../ui/Popover";
 import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
 import { FileLine } from "./FileLine";
+import type { Order } from "./question";
 import { SaveGroup } from "./SaveGroup";
 
 interface Props {
 	question: Question;
-	/** Narrow the whole page to the students shown; nothing where they are all of them. */
-	narrow: (() => void) | undefined;
-	order: { by: string; dir: "asc" | "desc" } | undefined;
-	setOrder: (order: { by: string; dir: "asc" | "desc" }) => void;
+	/** Narrow the whole page to the students shown. */
+	narrow: (question: Question) => void;
+	order: Order | undefined;
+	setOrder: (order: Order) => void;
 	close: () => void;
 }
 
@@ -39,6 +40,7 @@ export function Drawer({ question, narrow, order, setOrder, close }: Props) {
 		placeholderData: (before) => before,
 	});
 	const answer = found.data;
+	const narrowed = answer?.narrowed;
 	return (
 		<aside
 			aria-label="Students"
@@ -53,8 +55,12 @@ export function Drawer({ question, narrow, order, setOrder, close }: Props) {
 					</p>
 				</div>
 				<div className="no-print flex items-center gap-2">
-					{narrow && (
-						<button type="button" className="btn btn-primary btn-sm" onClick={narrow}>
+					{narrowed && (
+						<button
+							type="button"
+							className="btn btn-primary btn-sm"
+							onClick={() => narrow(narrowed)}
+						>
 							Narrow to these
 						</button>
 					)}
@@ -70,9 +76,7 @@ export function Drawer({ question, narrow, order, setOrder, close }: Props) {
 					<button
 						type="button"
 						className="btn btn-outline btn-sm"
-						onClick={() =>
-							downloadCsv({ ...question, page: { size: 1_000_000, after: 0 } }).catch(setError)
-						}
+						onClick={() => downloadCsv(everyPage(question)).catch(setError)}
 					>
 						Export
 					</button>
@@ -113,6 +117,12 @@ export function Drawer({ question, narrow, order, setOrder, close }: Props) {
 			)}
 		</aside>
 	);
+}
+
+/** The list whole, for a file. */
+function everyPage(question: Question): Question {
+	const { open } = question;
+	return open ? { ...question, open: { ...open, page: { size: 1_000_000, after: 0 } } } : question;
 }
 
 function heading(answer: Answer): string {

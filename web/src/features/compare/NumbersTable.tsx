@@ -5,8 +5,7 @@ import { figure, range, signed } from "../../lib/numbers";
 /** The numbers behind a lens that is no table itself. */
 export function NumbersTable({ answer }: { answer: Answer }) {
 	const body = answer.body;
-	if (body.show === "levels")
-		return <LevelNumbers body={body} reference={answer.reference_levels ?? []} />;
+	if (body.show === "levels") return <LevelNumbers body={body} reference={body.reference} />;
 	if (body.show === "spread") return <SpreadNumbers body={body} />;
 	if (body.show === "over_time") return <TimeNumbers body={body} />;
 	if (body.show === "start_to_now") return <StartNumbers body={body} />;

@@ -1,6 +1,6 @@
 import { Link } from "@tanstack/react-router";
 import { useState } from "react";
-import type { Answer, Condition, Question } from "../../api/client";
+import type { Answer, Open, Question } from "../../api/client";
 import { downloadCsv } from "../../api/client";
 import { count } from "../../lib/numbers";
 import { MEANING, SYMBOL, tone } from "../../lib/verdicts";
@@ -12,7 +12,7 @@ interface Props {
 	answer: Answer;
 	question: Question;
 	ask: (question: Question) => void;
-	open: (narrow: Condition[]) => void;
+	open: (mark: Open) => void;
 	detail: boolean;
 	setDetail: (shown: boolean) => void;
 }
@@ -135,6 +135,7 @@ function Facts({ answer }: { answer: Answer }) {
 }
 
 function Actions({ answer, question, open }: Omit<Props, "detail" | "setDetail" | "ask">) {
+	const everybody = answer.coverage[0]?.opens;
 	const [copied, setCopied] = useState("");
 	const [error, setError] = useState<unknown>();
 	function copy(pinned: boolean): void {
@@ -148,9 +149,15 @@ function Actions({ answer, question, open }: Omit<Props, "detail" | "setDetail" 
 	}
 	return (
 		<div className="no-print space-y-2 border-t border-line px-4 pt-3 pb-1">
-			<button type="button" className="btn btn-outline btn-sm w-full" onClick={() => open([])}>
-				See the {count(answer.coverage[0]?.population ?? 0, "student")}
-			</button>
+			{everybody && (
+				<button
+					type="button"
+					className="btn btn-outline btn-sm w-full"
+					onClick={() => open(everybody)}
+				>
+					See the {count(answer.coverage[0]?.population ?? 0, "student")}
+				</button>
+			)}
 			<div className="grid grid-cols-[1fr_1fr_auto] gap-1.5">
 				<button type="button" className="btn btn-outline btn-sm px-1" onClick={() => copy(false)}>
 					Copy link

@@ -1,4 +1,4 @@
-import type { Answer, Condition, Question, Row } from "../../api/client";
+import type { Answer, Open, Question, Row } from "../../api/client";
 import { figure, range, signed } from "../../lib/numbers";
 import { MEANING, SYMBOL, tone } from "../../lib/verdicts";
 
@@ -6,7 +6,7 @@ interface Props {
 	answer: Answer;
 	question: Question;
 	ask: (question: Question) => void;
-	open: (narrow: Condition[]) => void;
+	open: (mark: Open) => void;
 }
 
 type Key =
@@ -101,23 +101,13 @@ export function Table({ answer, question, ask, open }: Props) {
 				</tr>
 			</thead>
 			<tbody>
-				{[...answer.reference, ...body.rows].map((row) => (
+				{[...body.reference, ...body.rows].map((row) => (
 					<tr
 						key={row.key}
-						className={`border-b border-line/70 ${row.open === false ? "bg-wash font-semibold" : ""}`}
+						className={`border-b border-line/70 ${row.pinned ? "bg-wash font-semibold" : ""}`}
 					>
 						<th scope="row" className="px-1.5 py-1.5 text-left font-semibold whitespace-nowrap">
-							{row.open && row.narrow ? (
-								<button
-									type="button"
-									className="hover:underline"
-									onClick={() => open(row.narrow ?? [])}
-								>
-									{row.label}
-								</button>
-							) : (
-								row.label
-							)}
+							<RowName row={row} open={open} />
 						</th>
 						{columns.map((column) => (
 							<td key={column.key} className="px-1.5 text-right whitespace-nowrap">
@@ -129,6 +119,16 @@ export function Table({ answer, question, ask, open }: Props) {
 				))}
 			</tbody>
 		</table>
+	);
+}
+
+function RowName({ row, open }: { row: Row; open: Props["open"] }) {
+	const { opens } = row;
+	if (!opens) return row.label;
+	return (
+		<button type="button" className="hover:underline" onClick={() => open(opens)}>
+			{row.label}
+		</button>
 	);
 }
 

@@ -3,7 +3,7 @@ import type { Catalogue, Question } from "../../api/client";
 import { figure } from "../../lib/numbers";
 import { Tick } from "./Choice";
 import { ConditionForm } from "./ConditionForm";
-import { conditions, withConditions } from "./question";
+import { asOf, conditions, withConditions } from "./question";
 import { type Field, type FieldKey, fieldsOf, toggled, valuesOf } from "./who";
 
 interface Props {
@@ -108,7 +108,7 @@ function AsOf({ question, ask, today }: AsOfProps) {
 						name="as-of"
 						className="relative top-0.5 accent-(--color-ahead)"
 						checked={now === value}
-						onChange={() => ask({ ...question, who: { ...question.who, as_of: value } })}
+						onChange={() => ask(asOf(question, value))}
 					/>
 					{words}
 				</label>

@@ -1,5 +1,5 @@
 import { describe, expect, test } from "vitest";
-import type { Catalogue, Condition, Dimension, Question } from "../../api/client";
+import type { Catalogue, Condition, Dimension, Open, Question } from "../../api/client";
 import {
 	conditions,
 	either,
@@ -8,11 +8,11 @@ import {
 	groupSplits,
 	inLens,
 	measureOf,
+	opened,
 	plainOf,
 	sittingOf,
 	splitKey,
 	splitsOf,
-	studentsOf,
 	turned,
 	whyNot,
 	withConditions,
@@ -61,6 +61,17 @@ const catalogue: Catalogue = {
 	characteristics: [{ id: 4, label: "Sex", options: [{ id: 7, label: "F", n: 50 }] }],
 	measures: [measure],
 	groups: [],
+	shows: [
+		{
+			show: "spans",
+			label: "Spans",
+			takes: ["focus", "reference"],
+			pins: ["district", "nation"],
+			measures: null,
+		},
+		{ show: "levels", label: "Levels", takes: ["reference"], pins: ["district"], measures: null },
+		{ show: "make_up", label: "Make-up", takes: ["focus"], pins: [], measures: 1 },
+	],
 };
 const base = firstQuestion(catalogue) as Question;
 
@@ -122,16 +133,14 @@ test("a chip's path removes that condition alone, or the date", () => {
 	expect(conditions(without(today, "who.as_of"))).toHaveLength(2);
 });
 
-test("the students of a mark are the question's, narrowed, without its split", () => {
+test("a mark is opened beside the question as it was asked, with the list's own order", () => {
 	const asked = toggled(base, "year_level", 8);
-	const narrow = [{ field: "school", in: [2] }] as Condition[];
-	const students = studentsOf(asked, narrow, { by: "prior", dir: "desc" });
-	expect(students.show).toBe("students");
-	expect(students.split).toEqual([]);
-	expect(conditions(students)).toEqual([{ field: "year_level", in: [8] }, ...narrow]);
-	expect(students.sort).toEqual([{ by: "prior", dir: "desc" }]);
-	expect(students.against).toEqual(asked.against);
-	expect(asked.show).toBeUndefined();
+	const mark = { add: [{ field: "school", in: [2] }], what: { at: 0 } } as Open;
+	const list = opened(asked, mark, { by: "prior", dir: "desc" });
+	expect(list).toEqual({
+		...asked,
+		open: { ...mark, sort: [{ by: "prior", dir: "desc" }], page: { size: 500, after: 0 } },
+	});
 });
 
 test("fields without values are not offered; every split has its own key", () => {
@@ -213,9 +222,16 @@ describe("lenses", () => {
 	test("change nothing but the drawing; leaving a make-up leaves its set", () => {
 		const focus = [{ characteristic: 4, in: [7] }] as Condition[];
 		const asked = { ...base, focus, sort: [{ by: "n", dir: "asc" }] } as Question;
-		const levels = inLens(asked, "levels");
-		expect(levels).toEqual({ ...asked, show: "levels", sort: [] });
-		expect(inLens(inLens(asked, "make_up"), "spans").focus).toBeNull();
+		const bright = inLens(asked, "spans", catalogue);
+		expect(bright).toEqual({ ...asked, show: "spans", sort: [], over: "sitting" });
+		expect(inLens(inLens(asked, "make_up", catalogue), "spans", catalogue).focus).toBeNull();
+	});
+	test("leave behind what they do not take", () => {
+		const focus = [{ characteristic: 4, in: [7] }] as Condition[];
+		const asked = { ...base, focus, reference: ["district", "nation"] } as Question;
+		expect(inLens(asked, "levels", catalogue).focus).toBeNull();
+		expect(inLens(asked, "levels", catalogue).reference).toEqual(["district"]);
+		expect(inLens(asked, "make_up", catalogue).reference).toBeUndefined();
 	});
 });
 

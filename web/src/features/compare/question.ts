@@ -1,8 +1,9 @@
-import type { Catalogue, Condition, Dimension, Question } from "../../api/client";
+import type { Catalogue, Condition, Dimension, Open, Question } from "../../api/client";
 
 export type Id = string | number | null;
 export type What = Question["what"][number];
 export type Sitting = Catalogue["measures"][number];
+export type Order = { by: string; dir: "asc" | "desc" };
 export type Show = NonNullable<Question["show"]>;
 
 /** What can stand after “split by”, in the order of the strip and of the [ ] keys. */
@@ -142,9 +143,14 @@ export function everywhere(question: Question): Condition[] {
 	);
 }
 
+/** The question as of a day: of its sitting, or today. */
+export function asOf(question: Question, day: "sitting" | "today"): Question {
+	return { ...question, who: { as_of: day, all: conditions(question) } };
+}
+
 /** The question without the part that a chip stands for. */
 export function without(question: Question, path: string): Question {
-	if (path === "who.as_of") return { ...question, who: { ...question.who, as_of: "sitting" } };
+	if (path === "who.as_of") return asOf(question, "sitting");
 	const at = Number(path.split(".").pop());
 	return withConditions(
 		question,
@@ -171,29 +177,36 @@ export function turned(question: Question, at: number): Question {
 	return withConditions(question, all);
 }
 
-/** The question that lists the students behind a mark. */
-export function studentsOf(
-	question: Question,
-	narrow: Condition[],
-	order?: { by: string; dir: "asc" | "desc" },
-): Question {
+/** The question with the mark that is opened: the server makes the list of the two. */
+export function opened(question: Question, mark: Open, order?: Order): Question {
 	return {
-		...withConditions(question, [...conditions(question), ...narrow]),
-		what: question.what.slice(0, 1),
-		split: [],
-		focus: null,
-		reference: [],
-		show: "students",
-		sort: order ? [order] : [],
-		page: { size: 500, after: 0 },
-	} as Question;
+		...question,
+		open: { ...mark, sort: order ? [order] : [], page: { size: 500, after: 0 } },
+	};
 }
 
-/** The same question in another lens; what only one lens understands is left behind. */
-export function inLens(question: Question, show: Show): Question {
-	const { options: _, ...rest } = question;
+/** The split strip of a question: everything that one could split its first measure by. */
+export function stripOf(question: Question, first: What | undefined): Question {
+	const { question: format, who, against, cohort, version } = question;
+	const what = first ? [first] : question.what.slice(0, 1);
+	return { question: format, who, what, against, cohort, version, show: "strip" } as Question;
+}
+
+/** The same question in another lens; what that lens does not take is left behind. */
+export function inLens(question: Question, show: Show, catalogue: Catalogue): Question {
+	const lens = catalogue.shows.find((one) => one.show === show);
+	const takes = (key: string) => lens?.takes.includes(key) ?? false;
+	const { options: _, reference, ...rest } = question;
 	const back = question.show === "make_up" && show !== "make_up";
-	return { ...rest, show, sort: [], focus: back ? null : question.focus } as Question;
+	const pins = reference?.filter((pin) => lens?.pins.includes(pin));
+	return {
+		...rest,
+		show,
+		sort: [],
+		over: takes("over") ? question.over : "sitting",
+		focus: back || !takes("focus") ? null : question.focus,
+		...(pins && takes("reference") ? { reference: pins } : {}),
+	} as Question;
 }
 
 /** Why a lens cannot serve a question; nothing where it can. */

@@ -116,7 +116,7 @@ function FindPanel({ close }: { close: () => void }) {
 /** Where a thing that was found leads: the same question asked about it. */
 export function searchFor(item: Found, before: Question | undefined) {
 	if (item.question) return { q: item.question };
-	if (item.kind === "student") return { q: before, open: item.who ? [item.who] : [] };
+	if (item.kind === "student") return { q: before, open: item.opens ?? undefined };
 	if (item.what) {
 		const now = before ?? ({ question: 1 } as Question);
 		return { q: { ...now, what: [item.what], against: null, show: "spans" } as Question };

@@ -76,10 +76,13 @@ def _of_set(focus: Sequence[Filter]) -> tuple[q.Condition, ...]:
 
 
 def _dimensions(view: View) -> list[q.Dimension]:
-    out: list[q.Dimension] = [
+    """What the question is split by first, then every characteristic and where they are."""
+    asked = [one.asked for one in view.split]
+    known: list[q.Dimension] = [
         q.ByCharacteristic(characteristic=c.id) for c in view.snapshot.characteristics
     ]
-    return [*out, q.ByField(field="year_level"), q.ByField(field="school")]
+    known += [q.ByField(field="year_level"), q.ByField(field="school")]
+    return [*asked, *(one for one in known if one not in asked)]
 
 
 def _entries(view: View, base: Mask, inside: Mask) -> tuple[list[MakeUpEntry], int]:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Literal
 
-from bridge_chart.terms.answer import Body, Opens, Value
+from bridge_chart.terms.answer import Body, Value
+from bridge_chart.terms.question import Open
 
 
 class MakeUpEntry(Value):
@@ -23,7 +24,7 @@ class MakeUpEntry(Value):
     high: float | None
     p: float | None
     verdict: Literal["more", "fewer", "alike", "few"]
-    opens: Opens
+    opens: Open | None
 
 
 class MakeUpBody(Body):
@@ -38,4 +39,4 @@ class MakeUpBody(Body):
     unknown: int
     left_out: int = 0
     entries: list[MakeUpEntry]
-    opens: Opens
+    opens: Open | None

@@ -9,6 +9,6 @@ from bridge_chart.answers.shows.show import Show
 
 SHOW = Show(
     name="make_up", label="Make-up", body=MakeUpBody, answer=make_up_shown, lines=make_up_lines,
-    takes=frozenset({"focus"}), shares=True, most=1,
+    takes=frozenset({"focus", "split"}), shares=True, most=1,
     one_only="A make-up is of one population, so it takes one measure.",
 )  # fmt: skip
