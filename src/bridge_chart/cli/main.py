@@ -4,64 +4,68 @@ from __future__ import annotations
 
 import os
 import sys
+from importlib import import_module
 from typing import Any
 
 import click
 
 from bridge_chart import __version__
-from bridge_chart.access.accounts import add_account
-from bridge_chart.cli.asking import ask
-from bridge_chart.cli.bring_in import import_group
-from bridge_chart.cli.demo import demo, generate_command
-from bridge_chart.cli.grid import bundle, grid
-from bridge_chart.cli.instance import make_instance, open_instance, say
-from bridge_chart.cli.kept import COMMANDS as KEPT
-from bridge_chart.cli.serving import serve, stop, work
-from bridge_chart.cli.using import find_command, group_commands, question_commands
 from bridge_chart.terms.errors import BridgeError
-from bridge_chart.terms.people import ROLES
+
+COMMANDS: dict[str, tuple[str, str]] = {
+    "account": ("accounts:account", "Accounts of this instance."),
+    "aside": ("kept:aside", "The rows of a kept file that are set aside."),
+    "ask": ("asking:ask", "Answer QUESTION (a JSON file, or - for standard input)."),
+    "bundle": ("grid:bundle", "Write the rosters of today and all scores to OUT."),
+    "demo": ("demo:demo", "Make (once), start and serve the demo district."),
+    "find": ("using:find_command", "Find students, classes, schools, tests, questions, groups."),
+    "forget": ("kept:forget", "Take a remembered number back; what was kept stays."),
+    "generate": ("demo:generate_command", "Write the files of a made-up district."),
+    "grid": ("grid:grid", "Write the grid that SPEC (JSON, docs/formats.md) describes."),
+    "group": ("using:group_commands", "Groups of students: by a rule, or as a list."),
+    "history": ("kept:history_command", "What was kept and undone, newest first."),
+    "import": ("bring_in:import_group", "Bring in a file: a roster, results, a table."),
+    "init": ("accounts:init", "Make an empty instance in BRIDGE_HOME."),
+    "lines": ("kept:lines", "Lines of a kept file as the file has them."),
+    "mapping": ("kept:mapping", "Print what was said of a kept file, as a mapping."),
+    "put-back": ("kept:put_back", "Put an undone batch back."),
+    "question": ("using:question_commands", "Saved questions, and notes on their answers."),
+    "remembered": ("kept:remembered", "Numbers that were accepted as a student's."),
+    "serve": ("serving:serve", "Serve this instance until interrupted."),
+    "settle": ("kept:settle", "Keep rows that a kept file set aside, where they can be now."),
+    "stop": ("serving:stop", "Stop this instance's web server and PostgreSQL."),
+    "undo": ("kept:undo", "Undo a kept batch; it can be put back."),
+    "work": ("serving:work", "Go through long work until interrupted."),
+}
+"""Where each command is, and its line of help: only the one that runs is loaded."""
 
 
-@click.group(context_settings={"help_option_names": ["-h", "--help"]})
+class Commands(click.Group):
+    """The commands by name, each loaded when it runs."""
+
+    def list_commands(self, ctx: click.Context) -> list[str]:
+        return list(COMMANDS)
+
+    def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command | None:
+        if cmd_name not in COMMANDS:
+            return None
+        module, name = COMMANDS[cmd_name][0].split(":")
+        command = getattr(import_module(f"bridge_chart.cli.{module}"), name)
+        assert isinstance(command, click.Command)
+        return command
+
+    def format_commands(self, ctx: click.Context, formatter: click.HelpFormatter) -> None:
+        with formatter.section("Commands"):
+            formatter.write_dl([(name, told) for name, (_, told) in COMMANDS.items()])
+
+
+@click.group(cls=Commands, context_settings={"help_option_names": ["-h", "--help"]})
 @click.version_option(__version__, prog_name="Bridge Chart")
 def cli() -> None:
     """Bridge Chart: merge results with rosters, and compare them fairly.
 
     BRIDGE_HOME names the folder of the instance (settings, cluster, snapshots).
     """
-
-
-@cli.command()
-def init() -> None:
-    """Make an empty instance in BRIDGE_HOME."""
-    make_instance()
-    settings, _ = open_instance()
-    say(f"ready: {settings.home}. Add somebody with ./bridge account add")
-
-
-@cli.group()
-def account() -> None:
-    """Accounts of this instance."""
-
-
-@account.command("add")
-@click.argument("login")
-@click.option("--name", required=True)
-@click.option("--role", type=click.Choice(ROLES), required=True)
-@click.option("--school", "schools", multiple=True, help="A school to see; may be repeated.")
-@click.password_option("--password", help="Asked for if not given.")
-def add(login: str, name: str, role: str, schools: tuple[str, ...], password: str) -> None:
-    """Make an account, or change an existing one."""
-    _, engine = open_instance()
-    add_account(engine, login, name, password, role, list(schools))
-    say(f"{login} can sign in")
-
-
-for _command in (
-    import_group, ask, find_command, group_commands, question_commands, demo, generate_command,
-    serve, stop, work, grid, bundle, *KEPT,
-):  # fmt: skip
-    cli.add_command(_command)
 
 
 def main(arguments: list[str] | None = None) -> None:

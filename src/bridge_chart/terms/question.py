@@ -10,9 +10,6 @@ from __future__ import annotations
 from typing import Annotated, Any, Literal
 
 from pydantic import (
-    BaseModel,
-    ConfigDict,
-    Discriminator,
     Field,
     GetJsonSchemaHandler,
     SerializerFunctionWrapHandler,
@@ -22,37 +19,9 @@ from pydantic import (
 from pydantic.json_schema import JsonSchemaValue
 from pydantic_core import CoreSchema
 
-Ref = int | str
-"""An id (number) or a name (text)."""
-
-
-class Strict(BaseModel):
-    """Unknown keys are errors; values never change after they are made, so they can be keys."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True)
-
-
-def _by_key(*keys: str) -> Any:
-    """Choose a variant by the first of `keys` that the object has, a model by its fields."""
-    by_type: dict[type, str | None] = {}
-
-    def choose(value: Any) -> str | None:
-        if isinstance(value, dict):
-            return next((key for key in keys if key in value), None)
-        if isinstance(value, str):
-            return "word"
-        kind = type(value)
-        if kind not in by_type:
-            fields = getattr(kind, "model_fields", {})
-            names = {name.rstrip("_") for name in fields}
-            by_type[kind] = next((key for key in keys if key in names), None)
-        return by_type[kind]
-
-    return Discriminator(
-        choose,
-        custom_error_type="unknown_variant",
-        custom_error_message="must have one of the keys " + ", ".join(keys),
-    )
+from bridge_chart.terms.strict import Ref as Ref
+from bridge_chart.terms.strict import Strict as Strict
+from bridge_chart.terms.strict import by_key, without_nothing
 
 
 # ── T: as of when ────────────────────────────────────────────────────────────
@@ -73,7 +42,7 @@ AsOf = Annotated[
     | Annotated[AsOfSitting, Tag("sitting")]
     | Annotated[AsOfYear, Tag("year")]
     | Annotated[AsOfDate, Tag("date")],
-    _by_key("sitting", "year", "date"),
+    by_key("sitting", "year", "date"),
 ]
 
 
@@ -123,7 +92,7 @@ class Derived(Strict):
 
 AnyMeasure = Annotated[
     Annotated[Measure, Tag("assessment")] | Annotated[Derived, Tag("derive")],
-    _by_key("derive", "assessment"),
+    by_key("derive", "assessment"),
 ]
 
 Statistic = Literal[
@@ -146,7 +115,7 @@ What = Annotated[
     Annotated[Measure, Tag("assessment")]
     | Annotated[Derived, Tag("derive")]
     | Annotated[Figure, Tag("measure")],
-    _by_key("measure", "derive", "assessment"),
+    by_key("measure", "derive", "assessment"),
 ]
 
 # ── C: conditions ────────────────────────────────────────────────────────────
@@ -241,7 +210,7 @@ Condition = Annotated[
     | Annotated[Not, Tag("not")]
     | Annotated[BandIs, Tag("band")]
     | Annotated[Known, Tag("known")],
-    _by_key(
+    by_key(
         "field",
         "characteristic",
         "missing",
@@ -303,7 +272,7 @@ Dimension = Annotated[
     | Annotated[ByBand, Tag("band")]
     | Annotated[ByLevel, Tag("level_of")]
     | Annotated[ByPopulations, Tag("populations")],
-    _by_key("field", "characteristic", "band", "level_of", "populations"),
+    by_key("field", "characteristic", "band", "level_of", "populations"),
 ]
 
 
@@ -316,7 +285,7 @@ Prior = Annotated[
     Annotated[Measure, Tag("assessment")]
     | Annotated[Derived, Tag("derive")]
     | Annotated[FirstOf, Tag("first_of")],
-    _by_key("first_of", "derive", "assessment"),
+    by_key("first_of", "derive", "assessment"),
 ]
 
 
@@ -403,7 +372,7 @@ Yardstick = Annotated[
     | Annotated[AgainstGroup, Tag("group")]
     | Annotated[AgainstGrowthTable, Tag("growth_table")]
     | Annotated[AgainstThreshold, Tag("threshold")],
-    _by_key(
+    by_key(
         "prior", "target", "predicted", "nation", "earlier", "group", "growth_table", "threshold"
     ),
 ]
@@ -460,7 +429,7 @@ class Open(Strict):
     @model_serializer(mode="wrap")
     def _said(self, whole: SerializerFunctionWrapHandler) -> Any:
         """Only what is said: an answer has thousands of marks."""
-        return _without_nothing(whole(self))
+        return without_nothing(whole(self))
 
     @classmethod
     def __get_pydantic_json_schema__(
@@ -468,16 +437,6 @@ class Open(Strict):
     ) -> JsonSchemaValue:
         """What it is made of, written small or not."""
         return handler({key: item for key, item in core.items() if key != "serialization"})
-
-
-def _without_nothing(value: Any) -> Any:
-    """Without keys that say nothing: null is every key's default here, and stays in lists."""
-    if isinstance(value, dict):
-        kept = {key: _without_nothing(item) for key, item in value.items() if item is not None}
-        return {key: item for key, item in kept.items() if item not in ({}, [], ())}
-    if isinstance(value, list | tuple):
-        return [_without_nothing(item) for item in value]
-    return value
 
 
 class Question(Strict):

@@ -115,6 +115,9 @@ class Binder:
         known = [(one.id, one.name) for one in self._sets.named.values()]
         return self._sets.named[one_of("group", ref, known)]
 
+    def own_day(self, as_of: q.AsOf | None) -> q.AsOf | None:
+        return None if as_of == self.as_of else as_of
+
     def date(self, as_of: q.AsOf | None) -> dt.date:
         as_of = as_of if as_of is not None else self.as_of
         if as_of == "sitting":

@@ -38,11 +38,11 @@ def narrowed(question: q.Question) -> q.Question | None:
     opened = question.open
     if opened is None or not (opened.add or opened.level or opened.students):
         return None
-    mine = _stands_for(question, question.open.what)
+    mine = _stands_for(question, opened.what)
     to: dict[str, Any] = {
         "open": None,
         "who": _who(question, mine),
-        "what": (_stands_for(question, question.open.what, keep_score=True),),
+        "what": (_stands_for(question, opened.what, keep_score=True),),
         "split": tuple(d for d in question.split if not isinstance(d, str)),
         "page": None,
     }

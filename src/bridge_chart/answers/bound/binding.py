@@ -53,6 +53,9 @@ class Binding(Protocol):
     def inside(self, found: StudentSet) -> Binding:
         """For the rule of a saved group: it may name what its maker could."""
 
+    def own_day(self, as_of: q.AsOf | None) -> q.AsOf | None:
+        """An as-of as it is kept: none where it is the question's own."""
+
     def date(self, as_of: q.AsOf | None) -> dt.date:
         """The date that an as-of means; None: the question's own."""
 

@@ -20,7 +20,7 @@ def by_characteristic(d: q.ByCharacteristic, binding: Binding) -> Split:
     """A row for each value of a characteristic, and one for those of whom it is not known."""
     identity = binding.places.characteristic(d.characteristic)
     item = next(c for c in binding.snapshot.characteristics if c.id == identity)
-    asked = d.model_copy(update={"characteristic": identity})
+    asked = d.model_copy(update={"characteristic": identity, "as_of": binding.own_day(d.as_of)})
     return ByCharacteristic(asked, item, binding.roll(d.as_of))
 
 

@@ -33,6 +33,7 @@ def by_field(d: q.ByField, binding: Binding) -> Split:
         raise not_yet("a row for each student as a split")
     if d.of is not None and d.field != "class":
         raise InvalidQuestion("“of” is said of classes only: the classes of the subject.")
+    d = d.model_copy(update={"as_of": binding.own_day(d.as_of)})
     roll, snapshot = binding.roll(d.as_of), binding.snapshot
     if d.field == "school":
         return BySchool(d, snapshot, binding.scope, roll)

@@ -14,7 +14,9 @@ def by_characteristic(c: q.CharacteristicIs, binding: Binding) -> Filter:
     snapshot, places = binding.snapshot, binding.places
     identity = places.characteristic(c.characteristic)
     found = [None if v is None else places.option(identity, v) for v in c.in_]
-    c = c.model_copy(update={"characteristic": identity, "in_": tidy_values(found)})
+    c = c.model_copy(update={
+        "characteristic": identity, "in_": tidy_values(found), "as_of": binding.own_day(c.as_of),
+    })  # fmt: skip
     item = next(x for x in snapshot.characteristics if x.id == identity)
     at = [-1 if v is None else [o.id for o in item.options].index(int(v)) for v in c.in_]
     words = [item.options[n].name if n >= 0 else "not known" for n in at]

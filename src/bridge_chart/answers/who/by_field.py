@@ -20,7 +20,7 @@ PLACES = ("school", "class", "teacher", "student")
 
 def by_field(c: q.FieldIs, binding: Binding) -> Filter:
     """Students of whom a field is one of some values, or lies in a range."""
-    c = _with_ids(c, binding)
+    c = _with_ids(c, binding).model_copy(update={"as_of": binding.own_day(c.as_of)})
     snapshot, roll = binding.snapshot, binding.roll(c.as_of)
     wanted = c.in_ or ()
     place = c.field in PLACES

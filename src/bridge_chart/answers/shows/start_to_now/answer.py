@@ -32,12 +32,15 @@ def start_shown(parts: Sequence[Slice]) -> Shown:
     part = parts[0]
     view, out = part.view, part.out
     held = out.held
+    with_start: tuple[q.Condition, ...] = ()
     if held is not None and held.start is not None:
         start, label = held.start, held.start_label
         if held.fit is not None and len(held.fit.priors) > 1:
             start, label = held.expected, f"expected from {held.start_label}"
     else:
         prior = view.start()
+        any_score = q.MeasureIs.model_validate({"measure": prior.measure, "from": 0})
+        with_start = (q.Known(known=(any_score,)),)
         start, label = figures_of_students(view.snapshot, prior), prior.label
     people = part.people & view.meant
     both = people & ~np.isnan(start) & ~np.isnan(out.values)
@@ -52,7 +55,7 @@ def start_shown(parts: Sequence[Slice]) -> Shown:
         groups=groups,
         n=len(at),
         missing=int(people.sum()) - len(at),
-        opens=q.Open(what=view.stands),
+        opens=q.Open(add=with_start, what=view.stands),
         correlation=_correlation(x, y),
         dots=None if many else Dots(
             student=view.snapshot.student_ids[at].tolist(), x=x.tolist(), y=y.tolist(),

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Literal
 
-from bridge_chart.terms.answer import Body, Mark, RowStep, Value
+from bridge_chart.terms.answer import Body, RowStep, Value
+from bridge_chart.terms.question import Open
 
 
 class Dots(Value):
@@ -35,10 +36,14 @@ class ExpectedLine(Value):
     y: list[float]
 
 
-class StartBody(Body, Mark):
-    """`n`: those drawn, who have both scores; `opens`: everybody who is asked about."""
+class StartBody(Body):
+    """`n`: those drawn, who have both scores; `missing`: those who lack one; `opens`: those who
+    have a start, of whom the ones that are counted are drawn."""
 
     show: Literal["start_to_now"]
+    n: int
+    missing: int
+    opens: Open | None
     x_label: str
     y_label: str
     groups: list[RowStep]

@@ -1,0 +1,49 @@
+"""What the parts of a question are made of: strict values, told apart by their keys."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict, Discriminator
+
+Ref = int | str
+"""An id (number) or a name (text)."""
+
+
+class Strict(BaseModel):
+    """Unknown keys are errors; values never change after they are made, so they can be keys."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True)
+
+
+def by_key(*keys: str) -> Any:
+    """Choose a variant by the first of `keys` that the object has, a model by its fields."""
+    by_type: dict[type, str | None] = {}
+
+    def choose(value: Any) -> str | None:
+        if isinstance(value, dict):
+            return next((key for key in keys if key in value), None)
+        if isinstance(value, str):
+            return "word"
+        kind = type(value)
+        if kind not in by_type:
+            fields = getattr(kind, "model_fields", {})
+            names = {name.rstrip("_") for name in fields}
+            by_type[kind] = next((key for key in keys if key in names), None)
+        return by_type[kind]
+
+    return Discriminator(
+        choose,
+        custom_error_type="unknown_variant",
+        custom_error_message="must have one of the keys " + ", ".join(keys),
+    )
+
+
+def without_nothing(value: Any) -> Any:
+    """Without keys that say nothing: null is every key's default here, and stays in lists."""
+    if isinstance(value, dict):
+        kept = {key: without_nothing(item) for key, item in value.items() if item is not None}
+        return {key: item for key, item in kept.items() if item not in ({}, [], ())}
+    if isinstance(value, list | tuple):
+        return [without_nothing(item) for item in value]
+    return value
