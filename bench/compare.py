@@ -14,13 +14,11 @@ import pandas as pd
 import sqlalchemy as sa
 
 from bench.district import Bench, median_of, say
-from bridge_chart.answers.ask import answer_on, read_question
-from bridge_chart.answers.figures import figures_of, outcome
-from bridge_chart.answers.grouping import group
-from bridge_chart.answers.kept import forget_kept
-from bridge_chart.answers.normalise import normalise
-from bridge_chart.answers.population import population
-from bridge_chart.answers.slices import views_of
+from bridge_chart.answers.asking.ask import answer_on, read_question
+from bridge_chart.answers.asking.bind import bind
+from bridge_chart.answers.figures.figures import figures_of
+from bridge_chart.answers.figures.slices import slices_of
+from bridge_chart.answers.kept.kept import forget_kept
 from bridge_chart.store.bulk import copy_in
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.store.snapshot_build import snapshot_of
@@ -94,8 +92,8 @@ def compare_rows(bench: Bench, runs: int) -> list[Row]:
 
 
 def _ours(snapshot: Snapshot, question: dict[str, Any]) -> Any:
-    bound = normalise(read_question(question), snapshot)
-    return lambda: answer_on(snapshot, Scope(None), bound).model_dump_json(by_alias=True)
+    asked = read_question(question)
+    return lambda: answer_on(bind(asked, snapshot, Scope(None))).model_dump_json(by_alias=True)
 
 
 def _described(bench: Bench, snapshot: Snapshot, frame: pd.DataFrame, runs: int) -> list[Row]:
@@ -128,8 +126,8 @@ def _described(bench: Bench, snapshot: Snapshot, frame: pd.DataFrame, runs: int)
             return list(connection.execute(query, keep))
 
     ours = _ours(snapshot, question)
-    found = {r.label: r for r in answer_on(snapshot, Scope(None), normalise(
-        read_question(question), snapshot)).body.rows}  # fmt: skip
+    found = {r.label: r for r in answer_on(
+        bind(read_question(question), snapshot, Scope(None))).body.rows}  # fmt: skip
     plain = pandas_way()
     for (position, row), sql in zip(plain.iterrows(), sql_way(), strict=True):
         mine = found[snapshot.schools[int(position)].name]
@@ -137,12 +135,11 @@ def _described(bench: Bench, snapshot: Snapshot, frame: pd.DataFrame, runs: int)
         np.testing.assert_allclose([mine.mean, mine.sd, mine.q1, mine.median, mine.q3], theirs)
         np.testing.assert_allclose([sql[2], sql[3], *sql[4]], theirs)
     mine = median_of(runs, ours)
-    bound = normalise(read_question(question), snapshot)
+    asked = read_question(question)
 
     def figures_only() -> object:
-        (view,) = views_of(snapshot, Scope(None), bound, {})
-        split = group(view, bound.split[0], population(view))
-        return figures_of(view, outcome(view), split, quartiles=True)
+        (part,) = slices_of(bind(asked, snapshot, Scope(None)).views)
+        return figures_of(part.view, part.out, part.grouping, quartiles=True)
 
     return [
         ("compare, figures only / pandas",
@@ -190,8 +187,8 @@ def _value_added(bench: Bench, snapshot: Snapshot, frame: pd.DataFrame, runs: in
 
     ours = _ours(snapshot, question)
     refit = _refitted(ours)
-    found = {r.label: r for r in answer_on(snapshot, Scope(None), normalise(
-        read_question(question), snapshot)).body.rows}  # fmt: skip
+    found = {r.label: r for r in answer_on(
+        bind(read_question(question), snapshot, Scope(None))).body.rows}  # fmt: skip
     for (position, row), sql in zip(pandas_way().iterrows(), sql_way(), strict=True):
         mine = found[snapshot.schools[int(position)].name]
         assert mine.span is not None

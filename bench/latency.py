@@ -20,8 +20,8 @@ from typing import Any
 
 from bench.district import Bench, say
 from bridge_chart.access.accounts import add_account
-from bridge_chart.answers.ask import answer_on, read_question
-from bridge_chart.answers.normalise import normalise
+from bridge_chart.answers.asking.ask import answer_on, read_question
+from bridge_chart.answers.asking.bind import bind
 from bridge_chart.cli.serving import start_serving
 from bridge_chart.store.cluster import free_port
 from bridge_chart.store.snapshot_build import snapshot_of
@@ -144,8 +144,8 @@ def _alone(bench: Bench) -> list[float]:
     for question, _ in zip(walk(random.Random(1)), range(80), strict=False):
         begun = time.perf_counter()
         try:
-            bound = normalise(read_question(question), snapshot)
-            answer_on(snapshot, Scope(None), bound).model_dump_json(by_alias=True)
+            bound = bind(read_question(question), snapshot, Scope(None))
+            answer_on(bound).model_dump_json(by_alias=True)
         except Exception as error:
             if type(error).__name__ not in ("TooWide", "NotFound"):
                 raise

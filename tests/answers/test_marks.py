@@ -139,7 +139,7 @@ def check_mark(place: Place, asked: dict[str, Any], answer: Answer, mark: Any, w
         if answer.body.show == "levels" and count:
             name = answer.body.steps[step].name
             own = place.opened(asked, mark.opens, who, page={"size": 1}, level=[name])
-            assert own.coverage[0].counted == count
+            assert own.coverage[0].counted == own.coverage[0].population == count
 
 
 @pytest.mark.parametrize("login", [None, "rowan"], ids=["district", "school"])

@@ -11,10 +11,12 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
+import click
 import pytest
 from tests.support import Place, roster, serving
 
 from bridge_chart.cli.demo import PASSWORD
+from bridge_chart.cli.main import COMMANDS, cli
 
 Run = Callable[..., subprocess.CompletedProcess[str]]
 QUESTION = {
@@ -183,3 +185,12 @@ def test_command_line_and_http_give_the_same_answer(
     assert response.status_code == 200, response.get_data(as_text=True)
     assert json.loads(done.stdout) == response.get_json()
     assert done.stdout.strip() == response.get_data(as_text=True)
+
+
+def test_each_command_is_where_its_line_says() -> None:
+    for name in COMMANDS:
+        command_ = cli.get_command(click.Context(cli), name)
+        assert command_ is not None
+        assert command_.name == name
+        assert (command_.help or "").split()[:2] == COMMANDS[name][1].split()[:2]
+    assert cli.get_command(click.Context(cli), "nonsense") is None

@@ -12,6 +12,8 @@ from bridge_chart.answers.what.measures import changed, innermost, part_of
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import InvalidQuestion
 
+LACKING: tuple[q.Reason, ...] = ("no_prior", "no_yardstick")
+
 
 def listing(question: q.Question) -> q.Question:
     """The question that lists a mark's students; one without `open` is given back as it is."""
@@ -90,6 +92,13 @@ def _who(question: q.Question, mine: q.What) -> q.Who:
     if opened.level:
         measure = mine.measure if isinstance(mine, q.Figure) else mine
         added.append(q.MeasureIs.model_validate({"measure": measure, "level": opened.level}))
+        if question.against is not None and not isinstance(question.against, q.AgainstGroup):
+            # A count of a level is of those counted; one who has the level may lack the yardstick.
+            lacking = [
+                q.Missing(missing=reason, measure=measure, against=question.against)
+                for reason in LACKING
+            ]
+            added.append(q.Not(not_=q.AnyOf(any_=tuple(lacking))))
     if opened.students:
         added.append(q.FieldIs.model_validate({"field": "student", "in": list(opened.students)}))
     return question.who.model_copy(update={"all_": tuple(added)})
