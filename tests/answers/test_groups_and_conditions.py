@@ -7,6 +7,7 @@ from typing import Any
 
 import polars as pl
 import pytest
+import sqlalchemy as sa
 from tests.answers.sources import year_8
 from tests.support import Place
 
@@ -207,3 +208,51 @@ def test_find_knows_students_classes_tests_in_scope_and_notes_it(
         "SELECT detail->>'text' FROM audit WHERE action = 'find_students' ORDER BY id LIMIT 1"
     )
     assert noted == text
+
+
+def test_a_shared_group_that_rests_on_a_private_one_means_the_same_to_all(
+    demo: Place, lead: Actor, school_lead: Actor
+) -> None:
+    """Its maker may not share it with a name that nobody else may use; one that was kept before
+    that was refused answers for everybody, and never says the other's name."""
+    asked = read_question({"who": {"all": [EIGHTH, GIRLS]}, "what": [MATHS]})
+    inner = save_group(demo.engine, demo.settings, lead, "Private girls", "rule", asked)
+    using = read_question({"who": {"all": [{"set": inner.id}]}, "what": [MATHS]})
+    with pytest.raises(InvalidQuestion, match="your own group “Private girls”"):
+        save_group(demo.engine, demo.settings, lead, "Shared girls", "rule", using, shared=True)
+    outer = save_group(demo.engine, demo.settings, lead, "Shared girls", "rule", using)
+    with demo.engine.begin() as connection:
+        connection.execute(
+            sa.text("UPDATE student_set SET shared = true WHERE id = :id"), {"id": outer.id}
+        )
+    own = {"field": "school", "in": ["Fernhollow"]}
+    seen = demo.ask({"who": {"all": [{"set": outer.id}]}, "what": [MATHS]}, school_lead)
+    assert seen.coverage[0].population == counted(demo, EIGHTH, GIRLS, own) > 0
+    assert "Private" not in seen.model_dump_json()
+    with pytest.raises(NotFound, match="no group"):
+        counted_as(demo, school_lead, {"set": inner.id})
+    listed = save_group(demo.engine, demo.settings, lead, "Girls, a list", "list", using,
+                        shared=True)  # fmt: skip
+    assert listed.students == counted(demo, EIGHTH, GIRLS)
+
+
+def test_a_rule_is_as_of_its_own_date_wherever_it_is_used(demo: Place, lead: Actor) -> None:
+    """Who is in Fernhollow today stays who is in Fernhollow today, asked as of last spring."""
+    today = {"as_of": "today", "all": [{"field": "school", "in": ["Fernhollow"]}]}
+    saved = save_group(demo.engine, demo.settings, lead, "Fernhollow now", "rule",
+                       read_question({"who": today, "what": [MATHS]}))  # fmt: skip
+    spring = {**MATHS, "sitting": "spring 2025"}
+    then = demo.ask({"who": {"all": [{"set": saved.id}]}, "what": [spring]}, lead)
+    plain = {"field": "school", "in": ["Fernhollow"], "as_of": "today"}
+    assert then.coverage == demo.ask({"who": {"all": [plain]}, "what": [spring]}, lead).coverage
+    other = {"field": "school", "in": ["Fernhollow"]}
+    assert then.coverage != demo.ask({"who": {"all": [other]}, "what": [spring]}, lead).coverage
+
+
+def test_who_is_counted_in_every_measure_is_no_rule(demo: Place, lead: Actor) -> None:
+    both = {"what": [MATHS, {**MATHS, "subject": "Reading"}], "cohort": "matched", "open": {}}
+    with pytest.raises(InvalidQuestion, match="no rule"):
+        save_group(demo.engine, demo.settings, lead, "Both", "rule", read_question(both))
+    listed = save_group(demo.engine, demo.settings, lead, "Both", "list", read_question(both))
+    table = demo.ask({**both, "show": "table", "open": None})
+    assert listed.students == table.coverage[0].counted

@@ -66,7 +66,7 @@ def _quantities(
         for quantity in binder.measures.quantities(what, steps=steps):
             each = show.every_sitting or innermost(what).sitting == "each"
             stands = stands_for(what, at, quantity, every_sitting=each)
-            if show.name == "levels":
+            if show.steps:
                 stands = stands.model_copy(update={"score": quantity.key.score})
             found.setdefault(quantity.id, (quantity, stands))
     return list(found.values())

@@ -123,7 +123,7 @@ def _of_share(spans: Moments, interval: Interval) -> Interval:
     of nobody or everybody is as uncertain as its size, and none leaves 0 to 100."""
     share = spans.mean / 100
     with np.errstate(invalid="ignore", divide="ignore"):
-        alone = share * (1 - share) / spans.n
+        alone = share * (1 - share) / (spans.n - 1)
         found = (interval.se / 100) ** 2
         design = np.where((alone > 0) & (found > alone), found / alone, 1.0)
     size = spans.n / design
