@@ -15,7 +15,7 @@ from bridge_chart.cli.bring_in import bring_in
 from bridge_chart.cli.instance import make_instance, open_instance
 from bridge_chart.demo.district import SEED
 from bridge_chart.demo.files import generate
-from bridge_chart.intake.settings import IntakeSettings
+from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.store.settings import Settings
 
 ROSTERS = (("2023-24", "2023-09-04"), ("2024-25", "2024-09-04"), ("2025-26", "2025-09-04"))

@@ -18,11 +18,11 @@ import sqlalchemy as sa
 
 from bench.district import SPRINGS, Bench, say
 from bridge_chart.access.accounts import OPERATOR
-from bridge_chart.intake import keep as keeping
-from bridge_chart.intake.drafts import save_source
-from bridge_chart.intake.keep import Origin, change_standing, examine, keep
+from bridge_chart.intake.drafts.drafts import save_source
+from bridge_chart.intake.keep import keep as keeping
+from bridge_chart.intake.keep.keep import Origin, change_standing, examine, keep
 from bridge_chart.intake.reading.read import read_sheet
-from bridge_chart.intake.settings import IntakeSettings
+from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.store.snapshot_build import snapshot_of
 
 Row = tuple[str, float, str]

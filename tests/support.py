@@ -23,9 +23,9 @@ from bridge_chart.answers.asking.answer import Answer
 from bridge_chart.answers.asking.ask import answer, read_question
 from bridge_chart.api.app import make_app
 from bridge_chart.cli.bring_in import bring_in
-from bridge_chart.intake.keep import Plan, examine
+from bridge_chart.intake.keep.keep import Plan, examine
 from bridge_chart.intake.reading.read import read_sheet
-from bridge_chart.intake.settings import IntakeSettings
+from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.store.cluster import make_cluster, start_cluster, stop_cluster
 from bridge_chart.store.database import connect, make_database, migrate
 from bridge_chart.store.settings import Settings, new_settings

@@ -20,8 +20,8 @@ from tests.cli.test_command_line import command
 from tests.support import Place
 
 from bridge_chart.access.accounts import OPERATOR
-from bridge_chart.intake.drafts import unread_draft
-from bridge_chart.intake.work import begin, work_of
+from bridge_chart.intake.drafts.drafts import unread_draft
+from bridge_chart.intake.drafts.work import begin, work_of
 from bridge_chart.store.cluster import free_port
 
 

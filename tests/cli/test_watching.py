@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 
 from bridge_chart.cli.watching import OnTerminal
-from bridge_chart.intake.pace import EXPECTED
+from bridge_chart.intake.drafts.pace import EXPECTED
 from bridge_chart.terms.progress import PHASES
 
 

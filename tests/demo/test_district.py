@@ -18,7 +18,7 @@ from bridge_chart.demo.district import (
 )
 from bridge_chart.demo.files import generate
 from bridge_chart.demo.names import SCHOOLS, school_names
-from bridge_chart.intake.names import near_name
+from bridge_chart.intake.cells.names import near_name
 
 
 def test_the_same_seed_gives_the_same_files(tmp_path: Path) -> None:

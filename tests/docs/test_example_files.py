@@ -9,8 +9,8 @@ from pathlib import Path
 import pytest
 from tests.support import Place, new_place
 
-from bridge_chart.intake.grid import grid_of
-from bridge_chart.intake.keep import Plan
+from bridge_chart.intake.drafts.grid import grid_of
+from bridge_chart.intake.keep.keep import Plan
 from bridge_chart.store.settings import Settings
 from bridge_chart.terms.grid import GridSpec
 

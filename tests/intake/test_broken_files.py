@@ -10,9 +10,9 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from tests.support import Place, roster
 
-from bridge_chart.intake.columns import understand
+from bridge_chart.intake.columns.columns import understand
 from bridge_chart.intake.reading.read import read_sheet
-from bridge_chart.intake.settings import IntakeSettings
+from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.terms.errors import BridgeError, InvalidQuestion, UnreadableFile
 
 ENTITIES = "<!DOCTYPE x [<!ENTITY a 'aaaaaaaaaa'>" + "".join(

@@ -10,10 +10,10 @@ import pytest
 from tests.support import Place, new_place
 
 from bridge_chart.access.accounts import OPERATOR
-from bridge_chart.intake.drafts import new_drafts
+from bridge_chart.intake.drafts.drafts import new_drafts
 from bridge_chart.intake.reading.archive import tables_in
 from bridge_chart.intake.reading.bundle import REQUIRED
-from bridge_chart.intake.settings import IntakeSettings
+from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.output.bundle import KEYS, to_bundle
 from bridge_chart.store.settings import Settings
 from bridge_chart.terms.errors import InvalidQuestion, UnreadableFile

@@ -8,9 +8,9 @@ from tests.cli.test_command_line import command, write
 from tests.support import Place, roster
 
 from bridge_chart.access.accounts import OPERATOR
-from bridge_chart.intake.keep import change_standing
-from bridge_chart.intake.kept_files import file_lines, set_aside_rows
-from bridge_chart.intake.undoing import consequences
+from bridge_chart.intake.drafts.kept_files import file_lines, set_aside_rows
+from bridge_chart.intake.keep.keep import change_standing
+from bridge_chart.intake.keep.undoing import consequences
 from bridge_chart.terms.errors import UnreadableFile
 from bridge_chart.terms.finding import Finding
 

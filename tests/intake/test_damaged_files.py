@@ -8,7 +8,7 @@ import pytest
 from tests.intake.damaged import HEAP, NAMES, Damaged
 from tests.support import Place, new_place
 
-from bridge_chart.intake.results import ResultsPlan
+from bridge_chart.intake.examine.results import ResultsPlan
 from bridge_chart.store.settings import Settings
 
 ROSTER = "Number,Name,School,Year\n" + "".join(

@@ -8,8 +8,8 @@ import pytest
 from python_calamine import CalamineWorkbook
 from tests.support import Place
 
-from bridge_chart.intake.grid import grid_of, typed
-from bridge_chart.intake.headings import Known, read_heading
+from bridge_chart.intake.columns.headings import Known, read_heading
+from bridge_chart.intake.drafts.grid import grid_of, typed
 from bridge_chart.output.grid import to_csv, to_xlsx
 from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.grid import Grid, GridColumn, GridRow, GridSpec

@@ -14,10 +14,10 @@ import pytest
 from tests.support import TODAY, Place, roster
 
 from bridge_chart.access.accounts import OPERATOR
-from bridge_chart.intake.drafts import save_source
-from bridge_chart.intake.keep import Origin, Plan, change_standing, keep
+from bridge_chart.intake.drafts.drafts import save_source
+from bridge_chart.intake.keep.keep import Origin, Plan, change_standing, keep
 from bridge_chart.intake.reading.read import read_sheet
-from bridge_chart.intake.settings import IntakeSettings
+from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.store.snapshot_build import build
 from bridge_chart.terms.errors import ChangedMeanwhile, NotFound, Unsettled
 
@@ -158,11 +158,11 @@ def test_what_stops_is_never_kept(place: Place) -> None:
 KILLED = """
 import sys, os, signal
 from pathlib import Path
-import bridge_chart.intake.keep as module
+import bridge_chart.intake.keep.keep as module
 from bridge_chart.store.settings import load_settings
 from bridge_chart.store.database import connect
 from bridge_chart.cli.bring_in import bring_in
-from bridge_chart.intake.settings import IntakeSettings
+from bridge_chart.intake.said.settings import IntakeSettings
 home = Path(sys.argv[1])
 settings = load_settings(home)
 def stop(*_):

@@ -12,13 +12,13 @@ from flask.testing import FlaskClient
 from tests.support import PASSWORD, Place, roster, serving
 
 from bridge_chart.access.accounts import OPERATOR
-from bridge_chart.intake import kept_files
-from bridge_chart.intake.drafts import Draft, new_drafts, sheet_of
-from bridge_chart.intake.keep import Origin, Plan, change_standing, examine, keep
-from bridge_chart.intake.memory import said_of
+from bridge_chart.intake.drafts import kept_files
+from bridge_chart.intake.drafts.drafts import Draft, new_drafts, sheet_of
+from bridge_chart.intake.drafts.memory import said_of
+from bridge_chart.intake.keep.keep import Origin, Plan, change_standing, examine, keep
+from bridge_chart.intake.keep.undoing import consequences
 from bridge_chart.intake.reading.sheet import Sheet
-from bridge_chart.intake.settings import IntakeSettings
-from bridge_chart.intake.undoing import consequences
+from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.terms.errors import ChangedMeanwhile, NotFound, UnreadableFile
 
 PUPILS = roster([(f"{n:03d}", "Tarn", 8) for n in range(1, 11)])

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from tests.support import TODAY, Place
 
-from bridge_chart.intake.keep import Plan
+from bridge_chart.intake.keep.keep import Plan
 from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.finding import Finding
 

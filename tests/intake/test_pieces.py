@@ -9,11 +9,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from bridge_chart.intake.columns import understand
-from bridge_chart.intake.names import near_name, near_pairs
+from bridge_chart.intake.cells.names import near_name, near_pairs
+from bridge_chart.intake.cells.values import CODE_MEANS, dates, numbers, year_levels
+from bridge_chart.intake.columns.columns import understand
 from bridge_chart.intake.reading.read import read_sheet
-from bridge_chart.intake.settings import IntakeSettings, within_year
-from bridge_chart.intake.values import CODE_MEANS, dates, numbers, year_levels
+from bridge_chart.intake.said.settings import IntakeSettings, within_year
 from bridge_chart.output.csv import safe
 from bridge_chart.terms.calendar import school_year_of, year_bounds
 from bridge_chart.terms.errors import BridgeError, InvalidQuestion

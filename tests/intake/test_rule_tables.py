@@ -8,7 +8,7 @@ import pytest
 import sqlalchemy as sa
 from tests.support import Place
 
-from bridge_chart.intake.undoing import consequences
+from bridge_chart.intake.keep.undoing import consequences
 from bridge_chart.terms.errors import UnreadableFile
 
 EXAMPLES = Path(__file__).parents[2] / "docs" / "files" / "examples"

@@ -7,7 +7,7 @@ from tests.support import Place, roster
 
 from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.answers.beside.catalogue import catalogue
-from bridge_chart.intake.keep import change_standing
+from bridge_chart.intake.keep.keep import change_standing
 from bridge_chart.terms.errors import NotFound, UnreadableFile
 
 PUPILS = roster([(f"{n:03d}", "Tarn", 8) for n in range(1, 31)])

@@ -13,8 +13,8 @@ from tests.cli.test_command_line import command
 from tests.support import Place, roster, signed_in
 
 from bridge_chart.access.accounts import OPERATOR
-from bridge_chart.intake.drafts import new_drafts
-from bridge_chart.intake.settings import IntakeSettings
+from bridge_chart.intake.drafts.drafts import new_drafts
+from bridge_chart.intake.said.settings import IntakeSettings
 
 A = "Number,Mark\n01,5\n02,6\n"
 B = "Number,Mark\n03,7\n04,8\n"

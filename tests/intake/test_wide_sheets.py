@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from tests.support import Place, roster
 
-from bridge_chart.intake.results import ResultsPlan
+from bridge_chart.intake.examine.results import ResultsPlan
 
 PUPILS = roster([(f"{n:03d}", "Tarn", 8) for n in range(1, 21)])
 

@@ -18,8 +18,8 @@ import sqlalchemy as sa
 from flask.testing import FlaskClient
 from tests.support import Place, roster, signed_in
 
-from bridge_chart.intake import large, work
-from bridge_chart.intake.work import Watched
+from bridge_chart.intake.drafts import large, work
+from bridge_chart.intake.drafts.work import Watched
 from bridge_chart.jobs.worker import make_queue, run, take_up_again
 from bridge_chart.terms.errors import BridgeError
 
@@ -107,7 +107,7 @@ def test_the_rows_of_a_finding_are_there_without_reading_the_file_again(
     tarn: Place, client: FlaskClient, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     state = understood(tarn, client, MARKS + "999,Quiz,4\n")
-    monkeypatch.setattr("bridge_chart.intake.drafts.read_sheet", None)
+    monkeypatch.setattr("bridge_chart.intake.drafts.drafts.read_sheet", None)
     answer = client.get(f"/api/drafts/{state['id']}/rows?finding=no_student")
     assert answer.get_json() == {
         "headers": ["Number", "Test", "Score"],
@@ -187,7 +187,7 @@ def test_work_whose_worker_was_killed_is_taken_up_and_kept_once(
     piece = begin_keep(client, state)
     died = (
         "import os, signal\n"
-        "from bridge_chart.intake.work import Watched\n"
+        "from bridge_chart.intake.drafts.work import Watched\n"
         "from bridge_chart.jobs.worker import main\n"
         "before = Watched.at\n"
         "def at(self, phase):\n"
@@ -225,7 +225,7 @@ def test_what_was_kept_before_its_worker_died_is_not_kept_again(
 ) -> None:
     state = understood(tarn, client)
     piece = begin_keep(client, state)
-    monkeypatch.setattr("bridge_chart.intake.keep._refresh", _dies)
+    monkeypatch.setattr("bridge_chart.intake.keep.keep._refresh", _dies)
     with pytest.raises(KeyboardInterrupt):
         large.go_through(tarn.engine, tarn.settings, piece["id"])
     monkeypatch.undo()
@@ -332,7 +332,7 @@ def test_unforeseen_errors_are_told_as_ours(
     tarn: Place, client: FlaskClient, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     waiting = upload(client, MARKS)
-    monkeypatch.setattr("bridge_chart.intake.large.understand_draft", _breaks)
+    monkeypatch.setattr("bridge_chart.intake.drafts.large.understand_draft", _breaks)
     run(tarn.settings, until_empty=True)
     state = draft(client, waiting["id"])
     assert (

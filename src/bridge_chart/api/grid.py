@@ -11,8 +11,8 @@ from pydantic import BaseModel, ConfigDict, Field
 from bridge_chart.access.audit import note
 from bridge_chart.api.context import actor, as_json, instance, rule
 from bridge_chart.api.kept import OpenedDraft
-from bridge_chart.intake.drafts import draft_of, save_source
-from bridge_chart.intake.grid import MOST_STUDENTS, grid_of, typed
+from bridge_chart.intake.drafts.drafts import draft_of, save_source
+from bridge_chart.intake.drafts.grid import MOST_STUDENTS, grid_of, typed
 from bridge_chart.output.bundle import to_bundle
 from bridge_chart.output.grid import to_csv, to_xlsx
 from bridge_chart.store.snapshot_build import snapshot_of

@@ -11,11 +11,17 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from bridge_chart.api.context import actor, as_json, instance, rule
 from bridge_chart.api.kept import FileRows, KeptBody
-from bridge_chart.intake import drafts
-from bridge_chart.intake.keep import Origin, keep
-from bridge_chart.intake.settings import IntakeSettings
-from bridge_chart.intake.understood import Problem, Understood, rows_of, understand_draft, unread
-from bridge_chart.intake.work import Work, begin, is_large, stop, work_of, work_on
+from bridge_chart.intake.drafts import drafts
+from bridge_chart.intake.drafts.understood import (
+    Problem,
+    Understood,
+    rows_of,
+    understand_draft,
+    unread,
+)
+from bridge_chart.intake.drafts.work import Work, begin, is_large, stop, work_of, work_on
+from bridge_chart.intake.keep.keep import Origin, keep
+from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.terms.errors import BridgeError, NotFound, Unsettled
 from bridge_chart.terms.finding import Choice, ColumnInfo, Examination, FileKind
 

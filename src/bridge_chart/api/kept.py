@@ -12,13 +12,13 @@ from pydantic import BaseModel, Field
 
 from bridge_chart.access.audit import note
 from bridge_chart.api.context import actor, as_json, instance, rule
-from bridge_chart.intake import kept_files
-from bridge_chart.intake.keep import change_standing
-from bridge_chart.intake.memory import said_of
-from bridge_chart.intake.settings import IntakeSettings
-from bridge_chart.intake.understood import FileRow
-from bridge_chart.intake.undoing import consequences
-from bridge_chart.intake.work import begin
+from bridge_chart.intake.drafts import kept_files
+from bridge_chart.intake.drafts.memory import said_of
+from bridge_chart.intake.drafts.understood import FileRow
+from bridge_chart.intake.drafts.work import begin
+from bridge_chart.intake.keep.keep import change_standing
+from bridge_chart.intake.keep.undoing import consequences
+from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.store.reference_tables import Scale
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.store.versions import history

@@ -14,14 +14,14 @@ from pydantic import ValidationError
 from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.cli.instance import open_instance
 from bridge_chart.cli.watching import watch
-from bridge_chart.intake.column_names import TABLES
-from bridge_chart.intake.drafts import save_source
-from bridge_chart.intake.keep import Kept, Origin, Plan, examine, keep
+from bridge_chart.intake.columns.column_names import TABLES
+from bridge_chart.intake.drafts.drafts import save_source
+from bridge_chart.intake.drafts.together import as_one_test
+from bridge_chart.intake.keep.keep import Kept, Origin, Plan, examine, keep
 from bridge_chart.intake.reading.archive import tables_in
 from bridge_chart.intake.reading.read import read_sheet
 from bridge_chart.intake.reading.sheet import Sheet
-from bridge_chart.intake.settings import IntakeSettings
-from bridge_chart.intake.together import as_one_test
+from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms.errors import InvalidQuestion, Unsettled

@@ -13,7 +13,7 @@ from bridge_chart.cli.instance import make_instance, say
 from bridge_chart.cli.serving import address_of, start_serving
 from bridge_chart.demo.district import SEED
 from bridge_chart.demo.files import generate
-from bridge_chart.intake.settings import IntakeSettings
+from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.store.cluster import start_cluster
 from bridge_chart.store.database import connect, migrate
 from bridge_chart.store.settings import Settings

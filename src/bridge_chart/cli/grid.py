@@ -11,7 +11,7 @@ from pydantic import ValidationError
 from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.access.audit import note
 from bridge_chart.cli.instance import open_instance
-from bridge_chart.intake.grid import grid_of
+from bridge_chart.intake.drafts.grid import grid_of
 from bridge_chart.output.bundle import to_bundle
 from bridge_chart.output.grid import to_csv, to_xlsx
 from bridge_chart.store.snapshot_build import snapshot_of

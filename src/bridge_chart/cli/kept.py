@@ -11,11 +11,11 @@ from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.access.audit import note
 from bridge_chart.cli.bring_in import FILE, report_kept, settings_from
 from bridge_chart.cli.instance import open_instance
-from bridge_chart.intake import kept_files
-from bridge_chart.intake.drafts import drop_draft, sheet_of
-from bridge_chart.intake.keep import change_standing
-from bridge_chart.intake.memory import said_of
-from bridge_chart.intake.undoing import consequences
+from bridge_chart.intake.drafts import kept_files
+from bridge_chart.intake.drafts.drafts import drop_draft, sheet_of
+from bridge_chart.intake.drafts.memory import said_of
+from bridge_chart.intake.keep.keep import change_standing
+from bridge_chart.intake.keep.undoing import consequences
 from bridge_chart.store.versions import history
 
 

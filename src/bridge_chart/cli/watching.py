@@ -6,7 +6,7 @@ import sys
 import time
 from typing import TextIO
 
-from bridge_chart.intake.pace import expected, left
+from bridge_chart.intake.drafts.pace import expected, left
 from bridge_chart.store.settings import Settings
 from bridge_chart.terms.progress import PHASES
 

@@ -16,8 +16,8 @@ import time
 import procrastinate
 import sqlalchemy as sa
 
-from bridge_chart.intake.large import go_through
-from bridge_chart.intake.work import sweep
+from bridge_chart.intake.drafts.large import go_through
+from bridge_chart.intake.drafts.work import sweep
 from bridge_chart.store.database import connect
 from bridge_chart.store.queue import WORK, queue_for_worker
 from bridge_chart.store.settings import Settings, load_settings

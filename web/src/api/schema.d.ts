@@ -1337,8 +1337,8 @@ export interface components {
         };
         /**
          * LevelsBody
-         * @description `pass_at`: the first step that passes, by the scale or where the question draws the line.
-         *     `reference`: pinned rows.
+         * @description `pass_at`: the first step that passes, by the scale or, where `drawn`, where the question
+         *     draws the line. `reference`: pinned rows.
          */
         LevelsBody: {
             /**
@@ -1357,6 +1357,8 @@ export interface components {
             steps: components["schemas"]["StepInfo"][];
             /** Pass At */
             pass_at: number | null;
+            /** Drawn */
+            drawn: boolean;
             /** Rows */
             rows: components["schemas"]["LevelsRow"][];
             /** Reference */
@@ -2263,23 +2265,20 @@ export interface components {
         };
         /**
          * StartBody
-         * @description `n`: those drawn, who have both scores; `opens`: everybody who is asked about.
+         * @description `n`: those drawn, who have both scores; `missing`: those who lack one; `opens`: those who
+         *     have a start, of whom the ones that are counted are drawn.
          */
         StartBody: {
-            /** N */
-            n: number;
-            /**
-             * Missing
-             * @default 0
-             */
-            missing: number;
-            /** @default null */
-            opens: components["schemas"]["Open"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             show: "start_to_now";
+            /** N */
+            n: number;
+            /** Missing */
+            missing: number;
+            opens: components["schemas"]["Open"] | null;
             /** X Label */
             x_label: string;
             /** Y Label */

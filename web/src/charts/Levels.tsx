@@ -30,10 +30,10 @@ export function Levels({ answer, open }: Props) {
 						className="absolute -translate-x-full pr-2 text-behind"
 						style={{ left: layout.line }}
 					>
-						◂ below the pass line
+						◂ below {body.drawn ? `“${names[passAt]}”` : "the pass line"}
 					</span>
 					<span className="absolute pl-2 text-ahead" style={{ left: layout.line }}>
-						passed ▸
+						{body.drawn ? `“${names[passAt]}” or better` : "passed"} ▸
 					</span>
 				</p>
 			)}
@@ -48,6 +48,7 @@ export function Levels({ answer, open }: Props) {
 							{head && <p className="pt-2 text-[13px] font-bold">{outer}</p>}
 							<LevelRow
 								{...{ item, layout, names, passAt, open }}
+								drawn={body.drawn}
 								pinned={at < reference.length}
 								inner={inner}
 							/>
@@ -102,10 +103,12 @@ interface RowProps {
 	passAt: number | null;
 	pinned: boolean;
 	inner: boolean;
+	/** The line is drawn where the question says, not where the scale does. */
+	drawn: boolean;
 	open: Props["open"];
 }
 
-function LevelRow({ item, layout, names, passAt, pinned, inner, open }: RowProps) {
+function LevelRow({ item, layout, names, passAt, pinned, inner, drawn, open }: RowProps) {
 	const { row, bars } = item;
 	const label = inner ? (row.path?.[1]?.label ?? row.label) : row.label;
 	return (
@@ -126,7 +129,7 @@ function LevelRow({ item, layout, names, passAt, pinned, inner, open }: RowProps
 			<svg className="pointer-events-none absolute inset-0 size-full" aria-hidden="true">
 				<path d={`M${layout.line} 0V${ROW}`} stroke="var(--color-ink)" strokeWidth="1.500" />
 			</svg>
-			<PassShare row={row} passAt={passAt} />
+			<PassShare {...{ row, passAt, drawn }} />
 		</div>
 	);
 }
@@ -182,7 +185,7 @@ function Bar({ bar, row, names, passAt, open }: BarProps) {
 	);
 }
 
-function PassShare({ row, passAt }: { row: Row; passAt: number | null }) {
+function PassShare({ row, passAt, drawn }: Pick<RowProps, "passAt" | "drawn"> & { row: Row }) {
 	if (row.undefined) return <span className="ml-auto text-xs text-muted">◇ too few</span>;
 	if (passAt === null || row.pass_share == null) return null;
 	const interval =
@@ -192,7 +195,7 @@ function PassShare({ row, passAt }: { row: Row; passAt: number | null }) {
 	return (
 		<span className="ml-auto pr-1 text-right leading-tight">
 			<span className="font-bold">{figure(100 * row.pass_share, 0)}%</span>
-			<span className="sr-only"> passed</span>
+			<span className="sr-only"> {drawn ? "reached the line" : "passed"}</span>
 			{interval && (
 				<span className="block text-[11px] text-muted">
 					<span className="sr-only">95% interval </span>

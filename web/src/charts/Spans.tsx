@@ -29,13 +29,11 @@ export function Spans({ answer, against, open }: Props) {
 			{against && layout.origin !== null && (
 				<Heads layout={layout} against={answer.slots.against} kind={yardstick(answer)} />
 			)}
-			<Rows marks={pinned} layout={layout} against={against} open={open} offset={0} />
+			<Rows marks={pinned} {...{ layout, against, unit, open }} offset={0} />
 			<div className="print-flow mt-1.5 min-h-0 overflow-auto">
 				<Rows
 					marks={rest}
-					layout={layout}
-					against={against}
-					open={open}
+					{...{ layout, against, unit, open }}
 					offset={pinned.length ? (pinned[pinned.length - 1]?.y ?? 0) + ROW / 2 : 0}
 				/>
 			</div>
@@ -86,11 +84,12 @@ interface RowsProps {
 	marks: SpanMark[];
 	layout: SpansLayout;
 	against: boolean;
+	unit: string;
 	open: Props["open"];
 	offset: number;
 }
 
-function Rows({ marks, layout, against, open, offset }: RowsProps) {
+function Rows({ marks, layout, against, unit, open, offset }: RowsProps) {
 	const height = marks.length ? (marks[marks.length - 1]?.y ?? 0) - offset + ROW / 2 : 0;
 	return (
 		<ul className="relative">
@@ -117,7 +116,7 @@ function Rows({ marks, layout, against, open, offset }: RowsProps) {
 						</p>
 					)}
 					<div className="relative" style={{ height: ROW }}>
-						<Label row={mark.row} against={against} open={open} inner={mark.inner} />
+						<Label row={mark.row} {...{ against, unit, open }} inner={mark.inner} />
 					</div>
 				</li>
 			))}
@@ -177,14 +176,16 @@ function Span({ mark, y }: { mark: SpanMark; y: number }) {
 interface LabelProps {
 	row: Row;
 	against: boolean;
+	unit: string;
 	open: Props["open"];
 	inner: boolean;
 }
 
 /** One row's words; the whole row is a button where its students may be opened. */
-function Label({ row, against, open, inner }: LabelProps) {
+function Label({ row, against, unit, open, inner }: LabelProps) {
 	const verdict = row.verdict ?? "none";
-	const value = against ? signed(row.span) : figure(row.value);
+	const share = !against && unit === "%" && row.value !== null ? "%" : "";
+	const value = (against ? signed(row.span) : figure(row.value)) + share;
 	const { pinned, opens } = row;
 	const name = inner ? (row.path?.[row.path.length - 1]?.label ?? row.label) : row.label;
 	const interval = range(row.low, row.high);

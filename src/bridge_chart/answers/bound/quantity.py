@@ -135,4 +135,7 @@ def on_form(quantity: Quantity, form: int) -> Quantity:
 def passing_at(quantity: Quantity, step: str) -> Quantity:
     """Steps with the line drawn at another step than the scale's own pass line."""
     identity = replace(quantity.id, line=step)
-    return replace(quantity, id=identity, pass_at=quantity.steps.index(step))
+    return replace(
+        quantity, id=identity, pass_at=quantity.steps.index(step),
+        label=f"{quantity.label}: line at “{step}”",
+    )  # fmt: skip

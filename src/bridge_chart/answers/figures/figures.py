@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -119,21 +119,12 @@ def _interval(view: View, out: Outcome, grouping: Grouping, spans: Moments) -> I
 
 
 def _of_share(spans: Moments, interval: Interval) -> Interval:
-    """Shares have Wilson's interval, of as many students as would leave the error found: a share
-    of nobody or everybody is as uncertain as its size, and none leaves 0 to 100."""
-    share = spans.mean / 100
-    with np.errstate(invalid="ignore", divide="ignore"):
-        alone = share * (1 - share) / (spans.n - 1)
-        found = (interval.se / 100) ** 2
-        design = np.where((alone > 0) & (found > alone), found / alone, 1.0)
-    size = spans.n / design
-    _, low, high = wilson(np.nan_to_num(share) * size, size)
-    kind = ["Wilson" if k == "t" else k for k in interval.kind]
-    known = spans.n > 0
-    return Interval(
-        interval.se, interval.df, np.where(known, 100 * low, np.nan),
-        np.where(known, 100 * high, np.nan), interval.p, kind,
-    )  # fmt: skip
+    """Shares have Wilson's interval, as in Levels: one of nobody or everybody is as uncertain as
+    its size, and none leaves 0 to 100."""
+    count = np.rint(np.nan_to_num(spans.mean) / 100 * spans.n)
+    _, low, high = wilson(count, spans.n)
+    kind = ["Wilson"] * len(interval.kind)
+    return replace(interval, low=100 * low, high=100 * high, kind=kind)
 
 
 def _verdicts(out: Outcome, spans: Moments, interval: Interval) -> list[str]:

@@ -47,8 +47,8 @@ def _plain(part: Slice, rows: Sequence[Row], facts: dict[str, Any]) -> Method:
             name="Share with its interval",
             says=[
                 f"{quantity.label}: of the students of whom it can be said.",
-                "Intervals are Wilson's, at 95%; where students of one school are alike they are "
-                "those of so many fewer.",
+                "Intervals are Wilson's, at 95%. They count students only, so they are too narrow "
+                "by whatever classes and schools add.",
                 nothing,
             ],
             facts=facts,

@@ -258,24 +258,31 @@ def _few(rows: list[Row]) -> list[Reading]:
     return said
 
 
+def _said(part: Slice, value: float | None) -> str:
+    """A mean, or a share in percent."""
+    return number(value or 0.0) + ("%" if part.view.quantity.is_share else "")
+
+
 def _without_yardstick(part: Slice, rows: list[Row], reference: list[Row]) -> list[Reading]:
     told = sorted((row for row in rows if row.value is not None), key=lambda r: r.value or 0.0)
     said = []
     if len(told) > 1:
         low, high = told[0], told[-1]
+        things = "Shares" if part.view.quantity.is_share else "Means"
         text = (
-            f"Means run from {number(low.value or 0)} ({low.label}, {count(low.n, 'student')}) "
-            f"to {number(high.value or 0)} ({high.label}, {count(high.n, 'student')})."
+            f"{things} run from {_said(part, low.value)} ({low.label}, {count(low.n, 'student')}) "
+            f"to {_said(part, high.value)} ({high.label}, {count(high.n, 'student')})."
         )
         said.append(Reading(kind="list", rows=[low.key, high.key], text=text))
     elif told:
         row = told[0]
-        text = f"{row.label}: a mean of {number(row.value or 0)} ({count(row.n, 'student')})."
+        thing = "share" if part.view.quantity.is_share else "mean"
+        text = f"{row.label}: a {thing} of {_said(part, row.value)} ({count(row.n, 'student')})."
         said.append(Reading(kind="list", rows=[row.key], text=text))
     for row in reference:
         if row.value is not None and row.low is not None and row.high is not None:
             text = (
-                f"{row.label} together: {number(row.value)} "
+                f"{row.label} together: {_said(part, row.value)} "
                 f"(95% interval {interval(row.low, row.high)}, {count(row.n, 'student')})."
             )
             said.append(Reading(kind="list", rows=[row.key], text=text))

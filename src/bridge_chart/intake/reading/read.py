@@ -6,7 +6,7 @@ from bridge_chart.intake.reading.layout import lay_out
 from bridge_chart.intake.reading.sheet import KEPT, Grid, Sheet
 from bridge_chart.intake.reading.text import DELIMITERS, read_text
 from bridge_chart.intake.reading.workbook import read_parquet, read_workbook
-from bridge_chart.intake.settings import IntakeSettings
+from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.terms.errors import InvalidQuestion, UnreadableFile
 
 OLD_WORKBOOK = b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"

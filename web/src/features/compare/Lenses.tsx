@@ -107,7 +107,9 @@ function order(question: Question): string {
 	const sort = question.sort?.[0];
 	if (sort) return `sorted by ${sort.by}, ${sort.dir === "desc" ? "highest" : "lowest"} first`;
 	if (question.show === "make_up") return "";
+	const first = question.what[0];
+	const share = first !== undefined && "statistic" in first;
 	return question.against
 		? "sorted by span, furthest behind first"
-		: "sorted by mean, lowest first";
+		: `sorted by ${share ? "share" : "mean"}, lowest first`;
 }

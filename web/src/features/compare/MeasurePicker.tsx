@@ -27,14 +27,17 @@ export function MeasurePicker({ question, catalogue, ask, close }: PickerProps) 
 		const usual = !question.against || !("prior" in question.against);
 		const keep = !grades && (sitting?.has_prior || usual);
 		const first = what[0];
-		const worked = first !== undefined && "derive" in first;
-		const levels = question.show === "levels" && (worked || sitting?.steps.length === 0);
+		const worked = first !== undefined && ("derive" in first || "statistic" in first);
+		const share = first !== undefined && "statistic" in first;
+		const figure = worked && !share;
+		const levels = question.show === "levels" && (figure || sitting?.steps.length === 0);
+		const single = share && ["spread", "start_to_now"].includes(question.show ?? "");
 		const half = plainOf(first).grain === "half";
 		ask({
 			...question,
 			what,
 			against: keep && !worked ? question.against : null,
-			show: half || grades ? "levels" : levels ? "spans" : question.show,
+			show: (half || grades) && !share ? "levels" : levels || single ? "spans" : question.show,
 			sort: [],
 		} as Question);
 	}
@@ -88,11 +91,13 @@ function How({ question, catalogue, sitting, look }: HowProps) {
 		look([{ ...made, of: measureOf(sitting) } as unknown as What]);
 	const now = question.what[0];
 	const derive = now && "derive" in now ? now.derive : undefined;
+	const cut = now && "statistic" in now ? now.cut : undefined;
+	const share = (step: string) => look([{ measure: base, statistic: "share", cut: step } as What]);
 	return (
 		<div className="max-h-96 overflow-auto border-l border-line pl-2">
 			<Heading>{`${sitting.label}, as`}</Heading>
 			<Choice
-				chosen={!plain.score && !plain.part && !plain.grain && !derive}
+				chosen={!plain.score && !plain.part && !plain.grain && !derive && !cut}
 				words="its usual score"
 				pick={() => change({})}
 			/>
@@ -135,6 +140,15 @@ function How({ question, catalogue, sitting, look }: HowProps) {
 					chosen={plain.form === form}
 					words={`form ${form} alone`}
 					pick={() => change({ form, ...(plain.score ? { score: plain.score } : {}) })}
+				/>
+			))}
+			{sitting.steps.length > 1 && <Heading>The share who reached</Heading>}
+			{sitting.steps.slice(1).map((step) => (
+				<Choice
+					key={step}
+					chosen={cut === step}
+					words={`${step} or better`}
+					pick={() => share(step)}
 				/>
 			))}
 			{parts.length > 0 && <Heading>Taken apart</Heading>}

@@ -220,8 +220,11 @@ export function whyNot(show: Show, question: Question, catalogue: Catalogue): st
 		if (parted) return "Parts of a test have no levels";
 		if (sitting && sitting.steps.length === 0) return "This test has no levels or grades";
 	}
-	if (show !== "levels" && show !== "make_up" && sitting && !sitting.has_figures)
+	const share = first !== undefined && "statistic" in first;
+	if (show !== "levels" && show !== "make_up" && !share && sitting && !sitting.has_figures)
 		return "Grades without points have no mean";
+	if (first && "statistic" in first && (show === "spread" || show === "start_to_now"))
+		return "A share is a figure of a group, not of a student";
 	if (show === "start_to_now") {
 		if (question.what.length > 1) return "Choose one measure";
 		if (sitting && !sitting.has_prior) return "There is no earlier sitting to start from";

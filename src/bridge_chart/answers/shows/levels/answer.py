@@ -71,7 +71,7 @@ def _body(parts: Sequence[Slice]) -> LevelsBody:
     ]
     return LevelsBody(
         show="levels", dimension=dimension, within=within, steps=steps, pass_at=pass_at,
-        rows=rows, reference=pinned,
+        drawn=view.quantity.id.line is not None, rows=rows, reference=pinned,
     )  # fmt: skip
 
 

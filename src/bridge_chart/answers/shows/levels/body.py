@@ -43,13 +43,14 @@ class LevelsRow(Mark):
 
 
 class LevelsBody(Body):
-    """`pass_at`: the first step that passes, by the scale or where the question draws the line.
-    `reference`: pinned rows."""
+    """`pass_at`: the first step that passes, by the scale or, where `drawn`, where the question
+    draws the line. `reference`: pinned rows."""
 
     show: Literal["levels"]
     dimension: str
     within: str | None = None
     steps: list[StepInfo]
     pass_at: int | None
+    drawn: bool
     rows: list[LevelsRow]
     reference: list[LevelsRow]

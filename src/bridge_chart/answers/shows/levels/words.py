@@ -32,6 +32,12 @@ def pass_line(view: View) -> str:
     return view.quantity.steps[view.quantity.pass_at or 0].removesuffix(f", {HALVES[0]}")
 
 
+def _verb(body: LevelsBody, past: str = "passed") -> str:
+    """“Passed” is said of the scale's own line; one drawn elsewhere is reached."""
+    other = {"passed": "reached the line", "passes": "reaches the line", "pass": "reach the line"}
+    return other[past] if body.drawn else past
+
+
 def level_method(view: View) -> Method:
     """Where the shares come from."""
     quantity = view.quantity
@@ -68,9 +74,9 @@ def level_readings(parts: Sequence[Slice], body: LevelsBody) -> list[Reading]:
             if row.pass_share is not None and row.n and row.measure == part.view.at
         ]  # fmt: skip
         if len(told) == 2 and not any(row.overlap for row in told):
-            said += _gap(told)
+            said += _gap(told, body)
         elif len(told) > 2:
-            said += _apart(told, part.grouping.label)
+            said += _apart(told, part.grouping.label, body)
         elif told:
             said.append(_whole(told[0], view))
     few = [row.label for row in body.rows if row.undefined]
@@ -101,11 +107,12 @@ def _paired(parts: Sequence[Slice], body: LevelsBody) -> list[Reading]:
         size = f"{abs(100 * gap.value):.0f} percentage points"
         if gap.low > 0 or gap.high < 0:
             word = "more" if gap.value > 0 else "less"
-            text = f"{names[1]} passes {word} often than {names[0]}: {size} ({between}, {of})."
+            passes = _verb(body, "passes")
+            text = f"{names[1]} {passes} {word} often than {names[0]}: {size} ({between}, {of})."
         else:
             text = (
-                f"{names[1]} and {names[0]} pass equally often as far as can be told: {size} "
-                f"({between}, {of})."
+                f"{names[1]} and {names[0]} {_verb(body, 'pass')} equally often as far as can be "
+                f"told: {size} ({between}, {of})."
             )
         said.append(Reading(kind="pass", rows=[row.key], text=text[:1].upper() + text[1:]))
     return said
@@ -130,7 +137,7 @@ def _whole(row: LevelsRow, view: View) -> Reading:
     return Reading(kind="pass", rows=[row.key], text=text)
 
 
-def _apart(told: list[LevelsRow], dimension: str) -> list[Reading]:
+def _apart(told: list[LevelsRow], dimension: str, body: LevelsBody) -> list[Reading]:
     """Each group against the others together, false discoveries held down."""
     total, passed = sum(r.n for r in told), sum(r.pass_count or 0 for r in told)
     gaps = []
@@ -147,7 +154,7 @@ def _apart(told: list[LevelsRow], dimension: str) -> list[Reading]:
         mine.sort(key=lambda pair: -abs(pair[1].value))
         for row, gap in mine[:3]:
             text = (
-                f"{row.label}: {percent(row.pass_share or 0)} passed, "
+                f"{row.label}: {percent(row.pass_share or 0)} {_verb(body)}, "
                 f"{abs(100 * gap.value):.0f} points {word} the others together "
                 f"(95% interval {abs(100 * min(gap.low, gap.high, key=abs)):.0f} to "
                 f"{abs(100 * max(gap.low, gap.high, key=abs)):.0f}, {count(row.n, 'student')})."
@@ -157,8 +164,8 @@ def _apart(told: list[LevelsRow], dimension: str) -> list[Reading]:
     rest = [r for (r, _, p), hit in zip(gaps, found, strict=True) if p == p and not hit]
     if rest:
         text = (
-            f"{count(len(rest), thing)} cannot be told from the others by the share that passed; "
-            "don't rank them."
+            f"{count(len(rest), thing)} cannot be told from the others by the share that "
+            f"{_verb(body)}; don't rank them."
         )
         said.append(Reading(kind="unclear", rows=[r.key for r in rest], text=text))
     return said
@@ -171,7 +178,7 @@ def _between(gap: Estimate) -> str:
     return f"95% interval {interval(low, high, 0)}"
 
 
-def _gap(told: list[LevelsRow]) -> list[Reading]:
+def _gap(told: list[LevelsRow], body: LevelsBody) -> list[Reading]:
     """Two groups: the gap at the pass line, and whether another cut would turn it."""
     first, second = told
     gap = newcombe(first.pass_count or 0, first.n, second.pass_count or 0, second.n)
@@ -183,11 +190,11 @@ def _gap(told: list[LevelsRow]) -> list[Reading]:
     size = f"{abs(100 * gap.value):.0f} percentage points"
     between = _between(gap)
     if told_apart:
-        text = f"{high.label} passed more often than {low.label}: {size} apart ({between})."
+        text = f"{high.label} {_verb(body)} more often than {low.label}: {size} apart ({between})."
     else:
         text = (
-            f"{first.label} and {second.label} cannot be told apart by the share that passed: "
-            f"{size}, {between}."
+            f"{first.label} and {second.label} cannot be told apart by the share that "
+            f"{_verb(body)}: {size}, {between}."
         )
     said = [Reading(kind="pass", rows=[first.key, second.key], text=text)]
     cuts = [

@@ -1,0 +1,1 @@
+"""What a cell, a name, a finding is."""

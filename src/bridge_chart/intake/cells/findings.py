@@ -1,0 +1,216 @@
+"""Collecting what was found, with what a person chose; the same words for every kind of file."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import polars as pl
+
+from bridge_chart.intake.cells.values import DATE_ORDERS, NUMBER_STYLES, Dates, number_style
+from bridge_chart.intake.reading.sheet import Remark, Sheet
+from bridge_chart.terms.errors import InvalidQuestion
+from bridge_chart.terms.finding import Choice, Double, Finding, Offer
+from bridge_chart.terms.progress import UNWATCHED, Progress
+from bridge_chart.terms.wording import count
+
+SET_ASIDE = Choice(key="set_aside", label="Set these rows aside")
+MOST_ROWS = 200
+
+
+def some(values: Sequence[str], most: int = 3) -> str:
+    """A few values in quotation marks.
+
+    >>> some(["abs", "X"])
+    '“abs”, “X”'
+    """
+    quoted = [f"“{value}”" for value in dict.fromkeys(values)]
+    return ", ".join(quoted[:most]) + (" …" if len(quoted) > most else "")
+
+
+class Findings:
+    """The findings of one examination; `aside` maps a row's index to why it is set aside.
+
+    `unattended`: rows that a person would have to settle are set aside; a name near an existing
+    one stops all the same, for it changes what is created. `progress` is told of each phase.
+    """
+
+    def __init__(
+        self,
+        sheet: Sheet,
+        decisions: dict[str, str],
+        unattended: bool = False,
+        progress: Progress = UNWATCHED,
+    ) -> None:
+        self.lines = sheet.lines
+        self.progress = progress
+        self._decisions = decisions
+        self._unattended = unattended
+        self.all: list[Finding] = []
+        self.aside: dict[int, str] = {}
+        for remark in sheet.remarks:
+            self._remark(remark)
+
+    def _remark(self, remark: Remark) -> None:
+        """What reading did, with the lines that it concerns."""
+        choices = [Choice(key=key, label=label) for key, label in remark.choices]
+        default = remark.choices[0][0] if remark.choices else None
+        chosen = self.add(
+            remark.key, remark.kind, remark.title, remark.detail, [], choices, default
+        )
+        self.all[-1] = self.all[-1].model_copy(
+            update={
+                "n": len(remark.lines),
+                "rows": list(remark.lines[:MOST_ROWS]),
+                "chosen": chosen,
+            }
+        )
+
+    def count(self, key: str) -> int:
+        """How many rows a finding speaks of; 0 where there is none."""
+        return next((found.n for found in self.all if found.key == key), 0)
+
+    def add(
+        self,
+        key: str,
+        kind: str,
+        title: str,
+        detail: str,
+        rows: Sequence[int],
+        choices: Sequence[Choice] = (),
+        default: str | None = None,
+        n: int | None = None,
+        offers: Sequence[Offer] = (),
+        doubles: Sequence[Double] = (),
+    ) -> str | None:
+        """Note a finding and return what is chosen for it (the default if nothing is)."""
+        known = [choice.key for choice in choices]
+        if self._unattended and kind == "stop" and not key.startswith("near_"):
+            default = "set_aside"
+        chosen = self._decisions.get(key, default)
+        if chosen is not None and chosen not in known:
+            raise InvalidQuestion(
+                f"“{chosen}” is no choice for “{title}”.",
+                next_step=f"Choices are: {', '.join(known)}.",
+            )
+        self.all.append(
+            Finding(
+                key=key,
+                kind=kind,
+                title=title,
+                detail=detail,
+                n=len(rows) if n is None else n,
+                rows=list(dict.fromkeys(int(self.lines[row]) for row in rows[:MOST_ROWS])),
+                choices=list(choices),
+                offers=list(offers),
+                doubles=list(doubles),
+                chosen=chosen,
+            )
+        )
+        return chosen
+
+    def said_of(self, key: str) -> dict[str, str]:
+        """What was said of single things of a finding, by their names."""
+        start = f"{key}:"
+        return {k[len(start) :]: v for k, v in self._decisions.items() if k.startswith(start)}
+
+    def put_aside(self, rows: Sequence[int], why: str) -> None:
+        for row in rows:
+            self.aside[int(row)] = why
+
+    def must_set_aside(self, key: str, title: str, detail: str, rows: Sequence[int]) -> None:
+        """A stop whose rows can only be set aside. They never count as kept before that."""
+        if len(rows):
+            self.add(key, "stop", title, detail, rows, [SET_ASIDE])
+            self.put_aside(rows, title.split(" ", 1)[1])
+
+    def left_behind(self, told: Sequence[str]) -> None:
+        """What the file's maker put beside the table and that has no place here."""
+        title = f"{count(len(told), 'thing')} of the bundle left behind"
+        self.add("left_behind", "ask", title, "; ".join(told)[:1000], [], n=len(told))
+
+    def copies(self, rows: Sequence[int]) -> None:
+        if len(rows):
+            title = f"{count(len(rows), 'row')} exactly like another"
+            one = Choice(key="one", label="Keep one of each")
+            self.add("copies", "ask", title, "Only one of each is kept", rows, [one], "one")
+
+    def maxima(self, row: int) -> None:
+        """The row that says what each question is worth is no student's."""
+        title = "1 row says what each question is worth"
+        self.add("maxima", "done", title, "Taken as the maximum marks, not as a student", [row])
+
+    def zeros(self, rows: Sequence[int], before: Sequence[str], after: Sequence[str]) -> None:
+        choices = [
+            Choice(key="restore", label="Restore"),
+            Choice(key="leave", label="Leave as in the file"),
+        ]
+        if len(rows):
+            self.add(
+                "zeros",
+                "done",
+                f"Leading zeros restored in {count(len(rows), 'student number')}",
+                f"The file was saved by a spreadsheet; “{before[0]}” now reads “{after[0]}”",
+                rows,
+                choices,
+                "restore",
+            )
+        elif self._decisions.get("zeros") == "leave":
+            self.add("zeros", "ask", "Student numbers left as in the file",
+                     "Lost leading zeros are not restored", [], choices, "leave")  # fmt: skip
+
+    def near(self, what: str, new: str, other: str, rows: Sequence[int] = ()) -> str | None:
+        """A name near an existing one: the same, a new one, or set the rows aside."""
+        choices = [
+            Choice(key="same", label=f"It is {other}"),
+            Choice(key="new", label=f"{new} is another {what}"),
+        ]
+        if len(rows):
+            choices.append(SET_ASIDE)
+        chosen = self.add(
+            f"near_{what}:{new}",
+            "stop",
+            f"The {what} “{new}” is near “{other}”",
+            "A slip of the keyboard, or something new?",
+            rows,
+            choices,
+        )
+        if chosen == "set_aside":
+            self.put_aside(rows, f"{what} name not settled")
+        return chosen
+
+    def unread(self, key: str, label: str, cells: pl.Series, values: pl.Series) -> None:
+        """Cells that hold something which is no `label`: kept as unknown, and said."""
+        rows = ((cells != "") & values.is_null()).arg_true().to_list()
+        if rows:
+            examples = some([cells[row] for row in rows])
+            unknown = Choice(key="unknown", label="Keep as unknown")
+            self.add(
+                f"unread_{key}", "ask", f"{count(len(rows), 'cell')} not a {label}",
+                f"{examples} will be unknown", rows, [unknown], "unknown",
+            )  # fmt: skip
+
+    def number_style(self, kind: str, cells: pl.Series) -> str:
+        """How the figures of a column are written; asked where “1,234” could be either."""
+        style, sure = number_style(cells)
+        if sure:
+            return style
+        choices = [Choice(key=key, label=words) for key, words in NUMBER_STYLES.items()]
+        rows = cells.str.contains(",", literal=True).arg_true().to_list()
+        chosen = self.add(
+            f"number_style_{kind}", "ask",
+            f"{count(len(rows), 'figure')} with a comma before three digits",
+            f"{some([cells[row] for row in rows])} could be thousands or decimals", rows,
+            choices, style,
+        )  # fmt: skip
+        return chosen or style
+
+    def date_order(self, read: Dates, cells: pl.Series) -> None:
+        """Day and month could be read two ways: say which was taken."""
+        filled = int((cells != "").sum())
+        if filled and read.order != "iso":
+            choices = [Choice(key=key, label=words) for key, (_, words) in DATE_ORDERS.items()]
+            self.add(
+                "date_order", "done", f"Dates read as {DATE_ORDERS[read.order][1]}",
+                f"All {filled:,}" if not read.unread else f"{filled - read.unread:,} of {filled:,}",
+                [], choices, read.order, n=filled,
+            )  # fmt: skip

@@ -1,0 +1,1 @@
+"""What each column is, and a row per result."""

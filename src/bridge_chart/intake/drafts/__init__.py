@@ -1,0 +1,1 @@
+"""Files that wait: looked at, gone through, remembered, typed."""

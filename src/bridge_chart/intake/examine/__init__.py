@@ -1,0 +1,1 @@
+"""What a file holds: examined, nothing kept."""

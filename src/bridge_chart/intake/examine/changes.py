@@ -1,0 +1,190 @@
+"""What a file would change of what is kept, student by student and cell by cell."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+import polars as pl
+from numpy.typing import NDArray
+
+from bridge_chart.intake.examine.scores import Scores
+from bridge_chart.intake.examine.sittings import SittingPlan
+from bridge_chart.intake.match.match import NONE
+from bridge_chart.store.codes import STATUSES
+from bridge_chart.store.snapshot import NOBODY, Array, MeasureKey, Roll, Snapshot
+from bridge_chart.terms.finding import Change
+
+SAT, NO_ROW = STATUSES.index("sat"), STATUSES.index("no_row")
+Kind = Literal["new", "gone", "moved", "changed"]
+MOST = 300
+"""Changes listed of each kind; all are counted."""
+
+
+@dataclass
+class Changes:
+    """The first changes of each kind, and how many there are of it."""
+
+    snapshot: Snapshot
+    listed: list[Change] = field(default_factory=list)
+    counts: dict[str, int] = field(default_factory=dict)
+
+    def add(
+        self, kind: Kind, what: str, line: int, at: int, before: str, after: str, number: str = ""
+    ) -> None:
+        """Note a change of the student at a position (−1: not known yet, by `number`)."""
+        self.counts[kind] = self.counts.get(kind, 0) + 1
+        if self.counts[kind] > MOST:
+            return
+        snapshot = self.snapshot
+        name = ""
+        if at != NONE:
+            number = str(snapshot.numbers[at])
+            name = f"{snapshot.given_names[at]} {snapshot.family_names[at]}".strip()
+        self.listed.append(
+            Change(kind=kind, what=what, line=line, number=number, name=name, before=before,
+                   after=after)
+        )  # fmt: skip
+
+
+def roster_changes(
+    snapshot: Snapshot, roll: Roll | None, rows: pl.DataFrame, covers: list[str]
+) -> Changes:
+    """Who is new, gone, moved or changed, against the roll that holds on the roster's date.
+
+    `rows`: number, student (position, −1 = new), line, school, year_level, "x:…" as a roster has.
+    """
+    out = Changes(snapshot)
+    students = rows["student"].to_numpy()
+    lines, schools = rows["line"].to_list(), rows["school"].to_list()
+    numbers = rows["number"].to_list()
+    for row in np.flatnonzero(students == NONE).tolist():
+        out.add("new", "student", lines[row], NONE, "", schools[row], numbers[row])
+    if roll is None:
+        return out
+    names = [s.name for s in snapshot.schools]
+    place = {name: at for at, name in enumerate(names)}
+    here = np.zeros(snapshot.students, bool)
+    here[students[students != NONE]] = True
+    covered = [place[name] for name in covers if name in place]
+    for place_of in np.flatnonzero(~here & np.isin(roll.school, covered)).tolist():
+        out.add("gone", "student", 0, place_of, names[int(roll.school[place_of])], "")
+    known = np.flatnonzero(students != NONE)
+    at = students[known]
+    was = roll.school[at]
+    now = np.array([place.get(name, NOBODY) for name in rows["school"].to_list()], np.int64)[known]
+    for row in np.flatnonzero((was >= 0) & (was != now)).tolist():
+        n = int(known[row])
+        out.add("moved", "school", lines[n], int(at[row]), names[int(was[row])], schools[n])
+    _levels(out, roll, rows, known, at)
+    _characteristics(out, roll, rows, known, at)
+    return out
+
+
+def _levels(
+    out: Changes, roll: Roll, rows: pl.DataFrame, known: Array, at: NDArray[np.int64]
+) -> None:
+    was, now = roll.year_level[at], rows["year_level"].to_numpy()[known]
+    lines = rows["line"].to_list()
+    for row in np.flatnonzero((was >= 0) & (now >= 0) & (was != now)).tolist():
+        line = lines[int(known[row])]
+        out.add("changed", "year level", line, int(at[row]), str(was[row]), str(now[row]))
+
+
+def _characteristics(
+    out: Changes, roll: Roll, rows: pl.DataFrame, known: Array, at: NDArray[np.int64]
+) -> None:
+    lines = rows["line"].to_list()
+    for item in out.snapshot.characteristics:
+        if f"x:{item.name}" not in rows.columns:
+            continue
+        options = np.array([option.name for option in item.options] + [""], object)
+        was = options[roll.characteristic(item.id, out.snapshot.students)[at]]
+        now = rows[f"x:{item.name}"].to_numpy().astype(object)[known]
+        for row in np.flatnonzero((was != "") & (was != now)).tolist():
+            line = lines[int(known[row])]
+            out.add("changed", item.name, line, int(at[row]), str(was[row]), str(now[row]))
+
+
+class AgainstKept:
+    """The rows that a results file would keep, against what is kept: what a row does not say,
+    it does not change; a student who did not sit has no score any more."""
+
+    def __init__(
+        self,
+        snapshot: Snapshot,
+        sittings: list[SittingPlan],
+        frame: pl.DataFrame,
+        scores: Scores,
+    ) -> None:
+        self.snapshot, self.sittings, self.frame, self.scores = snapshot, sittings, frame, scores
+        self.changes = Changes(snapshot)
+
+    def rows(self) -> tuple[int, int, int]:
+        """How many rows are new, change something, and say what is kept already."""
+        totals = np.zeros(3, np.int64)
+        for place, sitting in enumerate(self.sittings):
+            rows = self.frame.filter(pl.col("sitting") == place)
+            kept = [m for m in self.snapshot.measures if m.sitting.id == sitting.known_id]
+            totals += self._sitting(rows, kept) if kept else (rows.height, 0, 0)
+        new, changed, same = totals.tolist()
+        return new, changed, same
+
+    def _sitting(self, rows: pl.DataFrame, kept: list[MeasureKey]) -> tuple[int, int, int]:
+        at, status = rows["student"].to_numpy(), rows["status"].to_numpy()
+        before = self.snapshot.status(kept[0])[at]
+        told = status != NO_ROW
+        existed = before != NO_ROW
+        differs = told & (status != before)
+        for measure in kept:
+            column, names = self._column(measure)
+            now = _as_kept(measure, rows[column], names) if column else np.full(len(at), np.nan)
+            was = self.snapshot.values(measure)[at]
+            spoken = ~np.isnan(now)
+            if measure.role == "result":
+                spoken = spoken | (told & (status != SAT))
+            else:
+                existed = existed | (spoken & ~np.isnan(was))
+            other = spoken & ~((now == was) | (np.isnan(now) & np.isnan(was)))
+            differs = differs | other
+            self._list(measure, rows, now, was, other & existed)
+        new, changed = ~existed, existed & differs
+        return int(new.sum()), int(changed.sum()), int((existed & ~differs).sum())
+
+    def _column(self, measure: MeasureKey) -> tuple[str, list[str]]:
+        """The frame's column with the file's values of a measure, and the names of its steps."""
+        steps = self.scores.levels.get(measure.score, [])
+        if measure.role == "result":
+            return (measure.score if measure.score in self.scores.values else ""), steps
+        for n, claim in enumerate(self.scores.claims):
+            if (claim.role, claim.kind, claim.score) == (measure.role, measure.kind, measure.score):
+                return f"claim {n}", steps
+        return "", steps
+
+    def _list(
+        self, measure: MeasureKey, rows: pl.DataFrame, now: Array, was: Array, listed: Array
+    ) -> None:
+        for row in np.flatnonzero(listed).tolist():
+            at, line = int(rows["student"][row]), int(rows["line"][row])
+            after = _value(measure, now[row])
+            self.changes.add("changed", measure.label, line, at, _value(measure, was[row]), after)
+
+
+def _as_kept(measure: MeasureKey, values: pl.Series, names: list[str]) -> NDArray[np.float64]:
+    """The file's values; places of steps as the kept scale has them, 0 for a step that is new."""
+    now = values.cast(pl.Float64).fill_null(np.nan).to_numpy()
+    if not measure.steps:
+        return now
+    kept = {name: place + 1.0 for place, name in enumerate(measure.steps)}
+    place = np.array([np.nan, *(kept.get(name, 0.0) for name in names)])
+    found: NDArray[np.float64] = place[np.nan_to_num(now, nan=0.0).astype(np.int64)]
+    return found
+
+
+def _value(measure: MeasureKey, value: float) -> str:
+    if np.isnan(value):
+        return ""
+    if measure.steps:
+        return measure.steps[int(value) - 1] if value >= 1 else "a new step"
+    return f"{value:g}"

@@ -1,0 +1,226 @@
+"""Examining a table of reference: a scale, the questions of a test, national figures.
+
+Formats of our own, one row per step, question or figure (docs/formats.md).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+import polars as pl
+
+from bridge_chart.intake.cells import findings as f
+from bridge_chart.intake.cells.values import dates, numbers, year_levels
+from bridge_chart.intake.columns.column_names import PATTERNS
+from bridge_chart.intake.columns.columns import position_of, role_choices, understand
+from bridge_chart.intake.examine.cut_checks import check_cuts
+from bridge_chart.intake.reading.sheet import KEPT, Sheet
+from bridge_chart.intake.said.settings import IntakeSettings
+from bridge_chart.store.codes import SCORES
+from bridge_chart.store.snapshot import Snapshot
+from bridge_chart.terms.errors import UnreadableFile
+from bridge_chart.terms.finding import ColumnInfo, Count, Examination
+from bridge_chart.terms.wording import count
+
+NEEDED = {
+    "scale": ("test", "step"),
+    "questions": ("test", "question"),
+    "national": ("test", "score", "statistic", "value"),
+    "expectation": ("test", "start", "expected_value"),
+    "conversion": ("test", "value", "onto", "becomes"),
+    "movement": ("test", "before", "after", "credit"),
+    "award": ("award", "condition", "credits"),
+}
+NUMBERS = {"points", "from", "upper", "maximum", "credit", "credits", "subjects"}
+WORDS = {
+    "scale": ("Scale", "Steps"),
+    "questions": ("Questions", "Questions"),
+    "national": ("National figures", "Figures"),
+    "expectation": ("Expected outcomes", "Starting points"),
+    "conversion": ("Conversion", "Values"),
+    "movement": ("Credit for movement", "Moves"),
+    "award": ("Award rules", "Conditions"),
+}
+"""What a batch of each kind is called, and its rows."""
+STATISTICS = ("n", "mean", "sd", "percentile", "share", "facility")
+SAID = ("passes", "expected")
+"""Columns of yes and no."""
+LISTS = {"synonyms": "also", "standards": "standards"}
+"""Columns of several names parted by bars, and how the record calls them."""
+TOLD = {
+    "national": ("value",),
+    "expectation": ("expected_value", "ambitious_value"),
+    "conversion": ("becomes",),
+}
+"""What a row says, where its other columns say of what (figures and yes or no aside)."""
+YES = ("yes", "y", "true", "1", "x", "pass")
+
+
+@dataclass(frozen=True)
+class TablePlan:
+    """What keeping would write: one entry a row, by column, with the file's own line."""
+
+    examination: Examination
+    lines: list[int]
+    cells: list[dict[str, Any]]
+    aside: dict[int, str] = field(default_factory=dict)
+
+
+def examine_table(
+    kind: str, sheet: Sheet, settings: IntakeSettings, snapshot: Snapshot, found: f.Findings
+) -> TablePlan:
+    """Understand and check a table; nothing is written."""
+    columns = understand(kind, sheet, settings.columns)
+    for role in NEEDED[kind]:
+        if role != "test" and position_of(columns, role) is None:
+            raise UnreadableFile(
+                f"{sheet.name} must have a column with the {_words(role)}. "
+                f"Its columns are {', '.join(sheet.headers[:12])} instead.",
+                kept=KEPT,
+                next_step="docs/formats.md shows this table; or say which column it is.",
+                missing_role=role,
+            )
+    frame = _frame(kind, sheet, columns, settings, found)
+    _needed(kind, frame, found)
+    if kind == "national":
+        _statistics(frame, found)
+    if kind == "scale":
+        check_cuts(frame, found)
+    if kind == "movement":
+        _shares(frame, found)
+    _scores(kind, frame, found)
+    told = {"index", "line", *NUMBERS, *SAID, *LISTS.values(), *TOLD.get(kind, ())}
+    keys = [c for c in frame.columns if c not in told]
+    doubled = frame.filter(pl.struct(keys).is_duplicated())["index"].to_list()
+    found.must_set_aside(
+        "doubled",
+        f"{count(len(doubled), 'row')} that speak twice of the same thing",
+        "Only one may",
+        [row for row in doubled if row not in found.aside],
+    )
+    kept = frame.filter(~pl.col("index").is_in(list(found.aside)))
+    about = kept[NEEDED[kind][0]].unique(maintain_order=True).to_list()
+    examination = Examination(
+        kind=kind,
+        title=f"{WORDS[kind][0]} of {' and '.join(about[:3]) or sheet.name}",
+        version=snapshot.version,
+        columns=columns,
+        roles=role_choices(kind),
+        defaults=[],
+        picture=None,
+        findings=found.all,
+        counts=_counts(kind, kept, snapshot),
+        creates=[],
+        first_look=[],
+        rows_in_file=sheet.cells.height,
+        rows_kept=kept.height,
+        rows_set_aside=len(found.aside),
+        rows_copies=0,
+    )
+    cells = [
+        {key: value for key, value in row.items() if value not in (None, "", [])}
+        for row in kept.drop("index", "line").iter_rows(named=True)
+    ]
+    return TablePlan(examination, kept["line"].to_list(), cells, found.aside)
+
+
+def _frame(
+    kind: str, sheet: Sheet, columns: list[ColumnInfo], settings: IntakeSettings, found: f.Findings
+) -> pl.DataFrame:
+    height = sheet.cells.height
+    out: dict[str, Any] = {
+        "index": pl.int_range(height, eager=True),
+        "line": pl.Series(sheet.lines),
+    }
+    for column in columns:
+        role, cells = column.role, sheet.column(column.index)
+        if role == "ignore":
+            continue
+        if role in NUMBERS or (kind == "national" and role == "value"):
+            out[role] = numbers(cells)
+            found.unread(role, role, cells, out[role])
+        elif role == "year_level":
+            out[role] = year_levels(cells)
+            found.unread(role, "year level", cells, out[role])
+        elif role == "published":
+            out[role] = dates(cells, settings.date_order).values.cast(pl.String)
+        elif role in SAID:
+            out[role] = cells.str.to_lowercase().is_in(YES)
+        elif role in LISTS:
+            names = cells.str.split("|").list.eval(pl.element().str.strip_chars())
+            out[LISTS[role]] = names.list.eval(pl.element().filter(pl.element() != ""))
+        else:
+            out[role] = cells
+    own = (("test", settings.test), ("subject", settings.subject))
+    for name, said in own if "test" in NEEDED[kind] else ():
+        blank = pl.Series([said], dtype=pl.String).new_from_index(0, height)
+        out[name] = out[name].replace("", said) if name in out else blank
+    if settings.sitting and "sitting" in PATTERNS[kind] and "sitting" not in out:
+        out["sitting"] = pl.Series([settings.sitting]).new_from_index(0, height)
+    return pl.DataFrame(out)
+
+
+def _needed(kind: str, frame: pl.DataFrame, found: f.Findings) -> None:
+    for role in NEEDED[kind]:
+        cells = frame[role]
+        blank = cells.is_null() if cells.dtype != pl.String else cells == ""
+        found.must_set_aside(
+            f"no_{role}",
+            f"{count(int(blank.sum()), 'row')} without a {_words(role)}",
+            "Each row must have one",
+            frame["index"].filter(blank).to_list(),
+        )
+
+
+def _statistics(frame: pl.DataFrame, found: f.Findings) -> None:
+    said = frame["statistic"].str.to_lowercase()
+    unknown = (~said.is_in(STATISTICS)) & (said != "")
+    found.must_set_aside(
+        "unknown_statistic",
+        f"{count(int(unknown.sum()), 'row')} with an unknown statistic",
+        f"Known are {', '.join(STATISTICS)}; there is {f.some(said.filter(unknown).to_list())}",
+        frame["index"].filter(unknown).to_list(),
+    )
+
+
+def _scores(kind: str, frame: pl.DataFrame, found: f.Findings) -> None:
+    if "score" not in frame.columns:
+        return
+    known = ("level", "grade") if kind == "scale" else SCORES
+    unknown = ~frame["score"].is_in(known) & (frame["score"] != "")
+    found.must_set_aside(
+        "unknown_score",
+        f"{count(int(unknown.sum()), 'row')} with an unknown kind of score",
+        f"Known are {', '.join(known)}; "
+        f"there is {f.some(frame['score'].filter(unknown).to_list())}",
+        frame["index"].filter(unknown).to_list(),
+    )
+
+
+def _counts(kind: str, kept: pl.DataFrame, snapshot: Snapshot) -> list[Count]:
+    rows = Count(key="rows", label=WORDS[kind][1], n=kept.height)
+    if "test" not in kept.columns:
+        return [rows]
+    known = {m.assessment.name.casefold() for m in snapshot.measures}
+    tests = {name.casefold() for name in kept["test"].to_list()}
+    return [
+        rows,
+        Count(key="tests_known", label="Tests with results already", n=len(tests & known)),
+        Count(key="tests_to_come", label="Tests still to come", n=len(tests - known)),
+    ]
+
+
+def _shares(frame: pl.DataFrame, found: f.Findings) -> None:
+    """Credit for a move is a share from none to full."""
+    out = frame.filter((pl.col("credit") < 0) | (pl.col("credit") > 1))
+    found.must_set_aside(
+        "credit_outside",
+        f"{count(out.height, 'row')} with a credit that is no share",
+        "It lies between 0 (none) and 1 (full)",
+        out["index"].to_list(),
+    )
+
+
+def _words(role: str) -> str:
+    return role.replace("_", " ")

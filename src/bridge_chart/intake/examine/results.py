@@ -1,0 +1,324 @@
+"""Examining results: a row per student and test, with one or several scores each."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+from pathlib import PurePath
+
+import polars as pl
+
+from bridge_chart.intake.cells import findings as f
+from bridge_chart.intake.cells.marks import MarkGrid
+from bridge_chart.intake.cells.people import written_by_spreadsheet
+from bridge_chart.intake.cells.values import dates, year_levels
+from bridge_chart.intake.columns.columns import need_number, position_of, role_choices, understand
+from bridge_chart.intake.columns.shapes import Long, holds_result, lengthen
+from bridge_chart.intake.examine.doubles import DoubledRows, settle_doubles
+from bridge_chart.intake.examine.result_report import ResultReport, title_of
+from bridge_chart.intake.examine.scores import CLAIMS, Claim, Scores, read_scores
+from bridge_chart.intake.examine.sittings import SittingPlan, settle_sittings
+from bridge_chart.intake.match.match import known_names
+from bridge_chart.intake.match.offers import matched, who_columns
+from bridge_chart.intake.reading.sheet import KEPT, Sheet
+from bridge_chart.intake.said.settings import IntakeSettings, within_year
+from bridge_chart.store.reference_tables import Scale
+from bridge_chart.store.snapshot import Snapshot
+from bridge_chart.terms.errors import UnreadableFile
+from bridge_chart.terms.finding import Choice, ColumnInfo, DefaultUsed, Examination
+from bridge_chart.terms.wording import count
+
+SAID = "as you said"
+
+
+@dataclass(frozen=True)
+class ResultsPlan:
+    """What keeping would write. `rows`: index, line, student (position), sitting (place in
+    `sittings`), date, year_level, status, and a column per score kind ("raw" …, NaN = none;
+    steps hold their position from 1), `form`, and “claim 0” … for `claims`. `columns`: score kind
+    → the column of `long`; `grid`: marks question by question, its rows by `index`; `aside`:
+    rows of `long` → why; `accepted`: numbers said to be a student's → position."""
+
+    examination: Examination
+    sittings: list[SittingPlan]
+    rows: pl.DataFrame
+    columns: dict[str, int]
+    levels: dict[str, list[str]]
+    aside: dict[int, str]
+    aside_sittings: dict[int, int]
+    claims: list[Claim]
+    grid: MarkGrid | None
+    long: Long
+    accepted: dict[str, int]
+
+
+def examine_results(
+    sheet: Sheet,
+    settings: IntakeSettings,
+    snapshot: Snapshot,
+    today: dt.date,
+    found: f.Findings,
+) -> ResultsPlan:
+    """Understand, match and check a results file; nothing is written."""
+    found.progress.at("understand")
+    columns = understand(
+        "results", sheet, settings.columns, settings.score, settings.about, known_names(snapshot)
+    )
+    need_number(sheet, columns)
+    held = {c.role.split(":")[0] for c in columns}
+    if not held & {"score", "question", "strand", *CLAIMS}:
+        raise UnreadableFile(
+            f"{sheet.name} must have a column with scores. "
+            f"Its columns are {', '.join(sheet.headers[:12])} instead.",
+            kept=KEPT,
+            next_step="Say which column holds a score.",
+            missing_role="score:raw",
+        )
+    if not snapshot.listed.any():
+        raise UnreadableFile(
+            "There is no roster yet, so no result can be matched to a student.",
+            kept=KEPT,
+            next_step="Bring in the roster first, then this file.",
+        )
+    return _ResultsExamination(sheet, settings, snapshot, today, columns, found).plan()
+
+
+class _ResultsExamination:
+    def __init__(
+        self,
+        sheet: Sheet,
+        settings: IntakeSettings,
+        snapshot: Snapshot,
+        today: dt.date,
+        columns: list[ColumnInfo],
+        found: f.Findings,
+    ) -> None:
+        self.settings, self.snapshot = settings, snapshot
+        self.file_columns, self.lines_in_file = columns, sheet.cells.height
+        self.long = lengthen(sheet, columns, settings.decisions.get("blank_cells") == "not_sat")
+        self.sheet, self.columns = self.long.sheet, self.long.columns
+        self.found = found
+        self.found.lines = self.sheet.lines
+        self.defaults: list[DefaultUsed] = settings.taken_over()
+        self.year = settings.year(snapshot.today or today)
+        self.today = within_year(today, self.year)
+
+    def plan(self) -> ResultsPlan:
+        self._blank_cells()
+        wide = len(self.long.origin) > 1
+        self.found.progress.at("check")
+        silent = wide and self.settings.decisions.get("blank_cells") != "not_sat"
+        scores = read_scores(
+            self.sheet, self.columns, self.found, self._scale_of, blanks_say_nothing=silent
+        )
+        frame, sittings = self._frame(scores)
+        self.sittings = sittings
+        if scores.grid is not None and scores.grid.maximum_row is not None:
+            self.found.maxima(scores.grid.maximum_row)
+            frame = frame.filter(pl.col("index") != scores.grid.maximum_row)
+        self.found.progress.at("match")
+        frame = self._matched(frame)
+        total = frame.height
+        frame = self._one_row_each(frame, scores)
+        self._impossible(frame, scores)
+        frame = frame.filter(~pl.col("index").is_in(list(self.found.aside)))
+        self.found.progress.at("compare")
+        report = ResultReport(self.snapshot, sittings, frame, scores, self.found)
+        examination = Examination(
+            kind="results",
+            title=title_of(sittings),
+            version=self.snapshot.version,
+            columns=self.file_columns,
+            roles=role_choices("results"),
+            defaults=self.defaults,
+            picture=report.picture(self.sheet.cells.height, total, self.by_hand),
+            findings=self.found.all,
+            counts=report.counts(),
+            changes=report.against.changes.listed,
+            creates=report.creates(),
+            first_look=report.first_look(),
+            lines_in_file=self.lines_in_file,
+            rows_in_file=self.sheet.cells.height,
+            rows_kept=frame.height,
+            rows_set_aside=len(self.found.aside),
+            rows_copies=self.found.count("copies"),
+        )
+        places = dict(zip(self.place_of_row["index"], self.place_of_row["sitting"], strict=True))
+        aside_sittings = {row: places[row] for row in self.found.aside if row in places}
+        return ResultsPlan(
+            examination, sittings, frame, scores.columns, scores.levels, self.found.aside,
+            aside_sittings, scores.claims, scores.grid, self.long, self.accepted,
+        )  # fmt: skip
+
+    def _blank_cells(self) -> None:
+        """In a sheet with a column per subject, a blank cell mostly means: does not take it."""
+        if len(self.long.origin) > 1 and self.long.blank:
+            self.found.add(
+                "blank_cells", "ask", f"{count(self.long.blank, 'cell')} without a result",
+                "The sheet has a column per result; a blank one says nothing", [],
+                [Choice(key="leave", label="No result"),
+                 Choice(key="not_sat", label="Read as not sat")], "leave", n=self.long.blank,
+            )  # fmt: skip
+
+    def _scale_of(self, kind: str) -> Scale | None:
+        """The declared scale, where all tests and subjects of the file have the same one."""
+        tests = self._names("test", self._test()[0])
+        subjects = self._names("subject", self.settings.subject)
+        tables = self.snapshot.tables
+        scales = [tables.scale(test, name, kind) for test in tests for name in subjects]
+        return scales[0] if scales and all(s == scales[0] for s in scales) else None
+
+    def _test(self) -> tuple[str, str]:
+        """The test's name where no column says it, and why that one."""
+        if self.settings.test:
+            return self.settings.test, SAID
+        if self.settings.together:
+            return self.settings.together, "the archive's name; its files share no students"
+        return PurePath(self.sheet.name).stem, "the file's name"
+
+    def _names(self, role: str, default: str) -> list[str]:
+        at = position_of(self.columns, role)
+        cells = self.sheet.column(at).unique().to_list() if at is not None else [""]
+        return sorted({cell or default for cell in cells})
+
+    def _text(self, role: str, default: str, why: str) -> pl.Series:
+        """A column's texts, its blanks and its absence filled by the default, which is said."""
+        at = position_of(self.columns, role)
+        cells = self.sheet.column(at) if at is not None else None
+        if cells is None or (cells == "").any():
+            if default:
+                self._assume(DefaultUsed(key=role, value=default, why=why))
+            height = self.sheet.cells.height
+            if cells is None:
+                return pl.Series([default], dtype=pl.String).new_from_index(0, height)
+            return cells.replace("", default)
+        return cells
+
+    def _frame(self, scores: Scores) -> tuple[pl.DataFrame, list[SittingPlan]]:
+        test = self._text("test", *self._test())
+        subject = self._text("subject", self.settings.subject, SAID)
+        sitting = self._text("sitting", self.settings.sitting or self.year,
+                             SAID if self.settings.sitting else "the school year")  # fmt: skip
+        date = self._dates()
+        number_at = need_number(self.sheet, self.columns)
+        year_at = position_of(self.columns, "year_level")
+        height = self.sheet.cells.height
+        names, births = who_columns(self.sheet, self.columns, self.settings.date_order)
+        if year_at is None:
+            levels = pl.Series([None], dtype=pl.Int16).new_from_index(0, height)
+        else:
+            levels = year_levels(self.sheet.column(year_at))
+            self.found.unread("year_level", "year level", self.sheet.column(year_at), levels)
+        frame = pl.DataFrame(
+            {
+                "index": pl.int_range(height, eager=True),
+                "line": pl.Series(self.sheet.lines),
+                "number": written_by_spreadsheet(self.sheet.column(number_at)),
+                "name": names,
+                "birth": births,
+                "test": test,
+                "subject": subject,
+                "sitting_name": sitting,
+                "date": date,
+                "year_level": levels.fill_null(-1),
+                "status": scores.status,
+                "form": self._form(),
+                **scores.values,
+                **{f"claim {n}": claim.values for n, claim in enumerate(scores.claims)},
+            }
+        )
+        frame, sittings = settle_sittings(frame, self.snapshot, self.found)
+        self.place_of_row = frame.select("index", "sitting")
+        frame = frame.filter(~pl.col("index").is_in(list(self.found.aside)))
+        return frame, sittings
+
+    def _form(self) -> pl.Series:
+        at = position_of(self.columns, "form")
+        if at is not None:
+            return self.sheet.column(at)
+        return pl.Series([""], dtype=pl.String).new_from_index(0, self.sheet.cells.height)
+
+    def _assume(self, used: DefaultUsed) -> None:
+        """List what was assumed; what a person said is none of it."""
+        if used.why != SAID:
+            self.defaults.append(used)
+
+    def _dates(self) -> pl.Series:
+        at = position_of(self.columns, "date")
+        default = self.settings.date or self.today
+        why = SAID if self.settings.date else "today, within the school year"
+        height = self.sheet.cells.height
+        assumed = DefaultUsed(key="date", value=str(default), why=why)
+        if at is None:
+            self._assume(assumed)
+            return pl.Series([default]).new_from_index(0, height)
+        cells = self.sheet.column(at)
+        read = dates(cells, self.settings.decisions.get("date_order") or self.settings.date_order)
+        self.found.unread("date", "date", cells, read.values)
+        self.found.date_order(read, cells)
+        if read.values.null_count():
+            self._assume(assumed)
+        return read.values.fill_null(default)
+
+    def _matched(self, frame: pl.DataFrame) -> pl.DataFrame:
+        frame, whose = matched(frame, self.snapshot, self.settings.decisions, self.found, "result")
+        self.accepted, self.by_hand = whose.accepted, whose.by_hand
+        return frame
+
+    def _one_row_each(self, frame: pl.DataFrame, scores: Scores) -> pl.DataFrame:
+        """One row per student and sitting; copies count once, two different scores stop."""
+        key = ["student", "sitting"]
+        claims = [f"claim {n}" for n in range(len(scores.claims))]
+        telling = [*key, "status", "form", *scores.values, *claims]
+        doubled = frame.filter(pl.struct(key).is_duplicated())
+        if not doubled.height:
+            return frame
+        copies = doubled.filter(~pl.struct(telling).is_first_distinct())["index"].to_list()
+        self.found.copies(copies)
+        frame = frame.filter(~pl.col("index").is_in(copies))
+        double = frame.filter(pl.struct(key).is_duplicated())
+        kept = settle_doubles(
+            "two_scores", "result", "there twice, with different scores",
+            "Same student, same sitting", self._doubled(double, key, list(scores.values)),
+            self.found,
+        )  # fmt: skip
+        lost = double.filter(~pl.col("index").is_in(kept))["index"].to_list()
+        self.found.put_aside(lost, "two different scores")
+        return frame.filter(~pl.col("index").is_in(lost))
+
+    def _doubled(self, double: pl.DataFrame, key: list[str], best: list[str]) -> DoubledRows:
+        """The doubled rows, each named by student and sitting, with the results as written."""
+        whose = dict(zip(double["index"], double["student"], strict=True))
+        place = dict(zip(double["index"], double["sitting"], strict=True))
+        date = dict(zip(double["index"], double["date"], strict=True))
+        several = len(self.sittings) > 1
+        told = [c.index for c in self.columns if holds_result(c) or c.role == "status"]
+
+        def name(index: int) -> str:
+            sitting = self.sittings[place[index]]
+            number = str(self.snapshot.numbers[whose[index]])
+            # A file about one sitting keeps its decisions when that is given another name.
+            about = (sitting.test, sitting.subject, sitting.name) if several else ()
+            return ", ".join(part for part in (number, *dict.fromkeys(about)) if part)
+
+        def person(index: int) -> str:
+            at = whose[index]
+            return f"{self.snapshot.given_names[at]} {self.snapshot.family_names[at]}".strip()
+
+        def says(index: int) -> str:
+            cells = [self.sheet.cells[index, at] for at in told]
+            return f"{', '.join(cell for cell in cells if cell) or 'blank'} ({date[index]})"
+
+        return DoubledRows(double, key, name, says, best, person)
+
+    def _impossible(self, frame: pl.DataFrame, scores: Scores) -> None:
+        """Scores that the kind of score cannot have."""
+        for kind, low, high in (("percent", 0.0, 100.0), ("raw", 0.0, float("inf"))):
+            if kind not in scores.values:
+                continue
+            out = frame.filter((pl.col(kind) < low) | (pl.col(kind) > high))
+            if out.height:
+                rows = out["index"].to_list()
+                title = f"{count(out.height, 'score')} outside what {kind} can be"
+                detail = f.some([f"{value:g}" for value in out[kind].to_list()])
+                self.found.must_set_aside(f"outside_{kind}", title, detail, rows)

@@ -1,0 +1,246 @@
+"""Reading the score columns of a results file: figures, levels, and codes for what is not there."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+import polars as pl
+
+from bridge_chart.intake.cells.findings import SET_ASIDE, Findings, some
+from bridge_chart.intake.cells.marks import MarkGrid, read_marks
+from bridge_chart.intake.cells.steps import is_code, read_steps
+from bridge_chart.intake.cells.values import CODE_MEANS, STATUS_WORDS, numbers
+from bridge_chart.intake.columns.columns import position_of
+from bridge_chart.intake.reading.sheet import Sheet
+from bridge_chart.store.codes import STATUSES
+from bridge_chart.store.reference_tables import Scale
+from bridge_chart.terms.finding import Choice, ColumnInfo
+from bridge_chart.terms.wording import count
+
+NUMERIC = ("raw", "percent", "scaled")
+STEPPED_KINDS = ("level", "grade")
+CLAIMS = ("target", "predicted")
+SAT = STATUSES.index("sat")
+NOT_SAT = STATUSES.index("not_sat")
+
+
+@dataclass(frozen=True)
+class Claim:
+    """A target or a prediction about the sitting: `role` (target, predicted), `kind` (which
+    target), the file's `column`, the kind of score, and a value per row (null = none)."""
+
+    role: str
+    kind: str
+    column: int
+    score: str
+    values: pl.Series
+
+
+@dataclass(frozen=True)
+class Scores:
+    """`values`: score kind → figures (null = none; a step's position from 1); `status`: index
+    into STATUSES; `levels`: stepped score kind → step names from lowest; `columns`: kind →
+    column; `claims`: targets and predictions beside; `grid`: marks question by question."""
+
+    values: dict[str, pl.Series]
+    status: pl.Series
+    levels: dict[str, list[str]]
+    columns: dict[str, int]
+    claims: list[Claim] = field(default_factory=list)
+    grid: MarkGrid | None = None
+
+
+ScaleOf = Callable[[str], Scale | None]
+
+
+def read_scores(
+    sheet: Sheet,
+    columns: list[ColumnInfo],
+    found: Findings,
+    scale_of: ScaleOf,
+    *,
+    blanks_say_nothing: bool = False,
+) -> Scores:
+    """Read every score column; cells that are neither figure nor known code are a stop.
+
+    `scale_of`: the declared scale of a stepped kind of score, None where none is declared;
+    `blanks_say_nothing`: a row without a score says nothing of who sat.
+    """
+    reading = _Reading(sheet, columns, found, scale_of)
+    reading.silent = blanks_say_nothing
+    return reading.scores()
+
+
+class _Reading:
+    """Reads figures first, then marks, then steps; what is blank everywhere was not sat."""
+
+    def __init__(
+        self, sheet: Sheet, columns: list[ColumnInfo], found: Findings, scale_of: ScaleOf
+    ) -> None:
+        self.sheet, self.columns, self.found, self.scale_of = sheet, columns, found, scale_of
+        height = sheet.cells.height
+        self.at = {c.role.split(":")[1]: c.index for c in columns if c.role.startswith("score:")}
+        self.coded = pl.Series([None], dtype=pl.String).new_from_index(0, height)
+        self.blank = pl.Series([True]).new_from_index(0, height)
+        self.values: dict[str, pl.Series] = {}
+        self.levels: dict[str, list[str]] = {}
+        self.claims: list[Claim] = []
+        self.silent = False
+        self.grid = read_marks(sheet, columns, found)
+
+    def scores(self) -> Scores:
+        status_at = position_of(self.columns, "status")
+        if status_at is not None:
+            self.coded = _coded(self.sheet.column(status_at))
+        self._figures()
+        if self.grid is not None:
+            if "raw" not in self.values:
+                self.values["raw"], self.at["raw"] = self.grid.totals(), self.grid.columns[0]
+            self.blank &= self.values["raw"].is_null()
+        for kind in STEPPED_KINDS:
+            self._steps(kind)
+        self._claims_in_figures()
+        self._not_sat()
+        status = self.coded.fill_null("sat").replace_strict(
+            {name: place for place, name in enumerate(STATUSES)}, return_dtype=pl.Int16
+        )
+        sat = status == SAT
+        values = {kind: column.set(~sat, None) for kind, column in self.values.items()}
+        return Scores(values, status, self.levels, self.at, self.claims, self.grid)
+
+    def _figures(self) -> None:
+        cells: dict[str, list[str]] = {}
+        top = self.grid.maximum_row if self.grid is not None else None
+        for kind in [k for k in NUMERIC if k in self.at]:
+            column = self.sheet.column(self.at[kind])
+            self.values[kind] = numbers(column, self.found.number_style(kind, column))
+            text = self.values[kind].is_null() & (column != "")
+            self.blank &= column == ""
+            if not text.any():
+                continue
+            words = _coded(column)
+            self.coded = self.coded.zip_with(words.is_null() | ~text, words)
+            unknown = [row for row in (text & words.is_null()).arg_true().to_list() if row != top]
+            self.coded = _unknown_codes(kind, column, unknown, self.coded, self.found)
+            known = text & words.is_not_null()
+            for word in column.filter(known).unique(maintain_order=True).to_list():
+                cells.setdefault(CODE_MEANS[word.lower()], []).append(word)
+            _say_codes(column, words, known, cells, self.found)
+
+    def _steps(self, kind: str) -> None:
+        """A column of levels or grades, and the targets and predictions written in them."""
+        claimed = _claimed(self.columns, self.sheet, self.at, kind)
+        held = ([self.at[kind]] if kind in self.at else []) + [c.index for c in claimed]
+        if not held:
+            return
+        scale = self.scale_of(kind)
+        figures = next((v for k, v in self.values.items() if k in NUMERIC), None)
+        cells = [self.sheet.column(index) for index in held]
+        self.levels[kind], placed = read_steps(kind, cells, scale, figures, self.found)
+        if kind in self.at:
+            self.blank &= cells[0] == ""
+            self.values[kind] = placed.pop(0)
+            self.coded = self.coded.zip_with(~is_code(cells[0], scale, kind), _coded(cells[0]))
+        self.claims += [_claim(c, kind, v) for c, v in zip(claimed, placed, strict=True)]
+
+    def _claims_in_figures(self) -> None:
+        kind = next((k for k in self.values if k in NUMERIC), "scaled")
+        done = {claim.column for claim in self.claims}
+        self.claims += [
+            _claim(c, kind, numbers(self.sheet.column(c.index)))
+            for c in self.columns
+            if c.role.split(":")[0] in CLAIMS and c.index not in done
+        ]
+
+    def _not_sat(self) -> None:
+        empty = self.blank & self.coded.is_null()
+        if self.grid is not None and self.grid.maximum_row is not None:
+            empty = empty.scatter(self.grid.maximum_row, False)
+        if not self.at or self.silent:
+            # Targets alone, and a blank in a column of their own, say nothing about who sat.
+            self.coded = self.coded.set(empty, "no_row")
+        elif empty.any():
+            self.found.add(
+                "blank", "ask", f"{count(int(empty.sum()), 'row')} without a score",
+                "Read as not sat; none counts as zero", empty.arg_true().to_list(),
+                [Choice(key="not_sat", label="Read so")], "not_sat",
+            )  # fmt: skip
+            self.coded = self.coded.set(empty, "not_sat")
+
+
+def _claimed(
+    columns: list[ColumnInfo], sheet: Sheet, at: dict[str, int], kind: str
+) -> list[ColumnInfo]:
+    """Columns of targets and predictions that are written in this kind of step."""
+    wanted = kind in at or (kind == "grade" and not at)
+    return [
+        c
+        for c in columns
+        if wanted
+        and c.role.split(":")[0] in CLAIMS
+        and not (set(at) & set(NUMERIC) and _figures(sheet.column(c.index)))
+    ]
+
+
+def _figures(column: pl.Series) -> bool:
+    filled = column.filter(column != "")
+    return len(filled) > 0 and int(numbers(filled).is_not_null().sum()) > len(filled) / 2
+
+
+def _claim(column: ColumnInfo, score: str, values: pl.Series) -> Claim:
+    role, _, named = column.role.partition(":")
+    if role != "target":
+        return Claim(role, "", column.index, score, values)
+    words = [w for w in (named or column.header).lower().split()
+             if w not in ("target", "targets", "grade", "level", "score", "mark")]  # fmt: skip
+    return Claim(role, " ".join(words), column.index, score, values)
+
+
+def _coded(column: pl.Series) -> pl.Series:
+    """The status that each cell's code means; null where it is no known code."""
+    return column.str.to_lowercase().replace_strict(
+        CODE_MEANS, default=None, return_dtype=pl.String
+    )
+
+
+def _say_codes(
+    column: pl.Series,
+    words: pl.Series,
+    known: pl.Series,
+    cells: dict[str, list[str]],
+    found: Findings,
+) -> None:
+    counts = [
+        f"{STATUS_WORDS[status]} ({int(((words == status) & known).sum())})" for status in cells
+    ]
+    if not counts:
+        return
+    held = some([word for words_ in cells.values() for word in words_], 5)
+    found.add(
+        "codes", "ask", f"The score column holds {held}",
+        f"Read as {', '.join(counts)}; none counts as zero", known.arg_true().to_list(),
+        [Choice(key="read", label="Read so")], "read",
+    )  # fmt: skip
+
+
+def _unknown_codes(
+    kind: str, column: pl.Series, rows: list[int], coded: pl.Series, found: Findings
+) -> pl.Series:
+    """Neither figure nor known code: a person says what it means, or the rows are set aside."""
+    if not rows:
+        return coded
+    choices = [
+        Choice(key=status, label=f"They were {words}")
+        for status, words in STATUS_WORDS.items()
+        if status != "sat"
+    ]
+    chosen = found.add(
+        f"unknown_code_{kind}", "stop", f"{count(len(rows), 'score')} not a figure",
+        f"{some([column[row] for row in rows])}: neither a score nor a code that is known",
+        rows, [*choices, SET_ASIDE],
+    )  # fmt: skip
+    if chosen is None or chosen == "set_aside":
+        found.put_aside(rows, "score is no figure")
+        return coded
+    return coded.scatter(rows, [chosen] * len(rows))

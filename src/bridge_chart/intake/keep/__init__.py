@@ -1,0 +1,1 @@
+"""Keeping, in one transaction, and taking back."""

@@ -1,0 +1,1 @@
+"""Whose row it is."""

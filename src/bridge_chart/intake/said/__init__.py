@@ -1,0 +1,1 @@
+"""What somebody says of a file."""
