@@ -188,6 +188,8 @@ def test_pooled_rows_are_drawn_in_and_ranked(demo: Place) -> None:
         assert row.n == simple[label].n
         assert row.mean == pytest.approx(simple[label].mean)
         assert 0 < row.reliability < 1
+        cut = (row.reliability >= 0.5) + (row.reliability >= 0.7)
+        assert row.firmness == ("few", "indicative", "firm")[cut]
         place, low, high = row.rank
         assert 1 <= low <= place <= high <= len(pooled)
     spread = {k: np.std([r.span for r in v.values()]) for k, v in
@@ -200,6 +202,41 @@ def test_pooled_rows_are_drawn_in_and_ranked(demo: Place) -> None:
                        "against": {"prior": {"model": "multilevel"}}})  # fmt: skip
     assert answer.method.facts["not_shrunken"] == "the split is no level of the model"
     assert all(row.rank is None for row in answer.body.rows)
+
+
+def test_fewer_than_ten_groups_are_estimated_and_not_judged(place: Place) -> None:
+    """A model of eight schools says where they lie, and judges none of them."""
+    rng = np.random.default_rng(3)
+    students = [(f"{n:04d}", f"School {n % 8}") for n in range(640)]
+    place.bring(
+        "roster",
+        "number,school,year\n" + "".join(f"{number},{school},8\n" for number, school in students),
+        academic_year="2025-26",
+    )
+    for name, date, lift in (("before", "2025-10-01", 0.0), ("after", "2026-04-01", 9.0)):
+        start = rng.normal(50, 10, 640)
+        lines = "".join(
+            f"{number},{start[n] + (lift if n % 8 == 3 else 0):.1f}\n"
+            for n, (number, _) in enumerate(students)
+        )
+        place.bring(
+            "results",
+            "id,score\n" + lines,
+            name=f"{name}.csv",
+            test="Quiz",
+            sitting=name,
+            date=date,
+        )
+    asked = {
+        "what": [{"assessment": "Quiz", "sitting": "after"}],
+        "split": [{"field": "school"}],
+        "against": {"prior": {"model": "multilevel"}},
+    }
+    answer = place.ask(asked)
+    assert {row.verdict for row in answer.body.rows} == {"none"}
+    assert all(row.span is not None for row in answer.body.rows)
+    assert "judges none" in " ".join(answer.method.says)
+    assert not any(r.kind in ("ahead", "behind") for r in answer.readings)
 
 
 def test_a_school_lead_gets_the_districts_fit_for_own_classes(demo: Place) -> None:

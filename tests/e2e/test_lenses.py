@@ -245,3 +245,54 @@ def test_a_newcomer_is_walked_through_once(browser: Browser, served: tuple[Place
     words.get_by_role("link", name="More about coverage").click()
     expect(page.get_by_role("heading", level=1)).to_contain_text("Coverage")
     context.close()
+
+
+def test_the_share_at_any_step_is_a_figure_and_a_line(page: Page) -> None:
+    """Chosen as a measure; in Levels the line is drawn there; a bar still opens its students."""
+    start(page)
+    page.locator("#sentence").get_by_role("button", name="Mathematics, spring 2026").click()
+    page.get_by_role("dialog").get_by_text("Strong or better").click()
+    page.keyboard.press("Escape")
+    answered(page)
+    sentence = page.locator("#sentence")
+    expect(sentence).to_contain_text("share with “Strong” or better")
+    reading = page.get_by_role("complementary", name="What it says")
+    expect(reading).to_contain_text("Shares run from")
+    shares = {
+        name: page.get_by_role("button", name=re.compile(f"^{name}")).inner_text()
+        for name in ("Fernhollow", "Brackwater")
+    }
+    page.keyboard.press("2")
+    answered(page)
+    expect(sentence).to_contain_text("line at “Strong”")
+    expect(page.get_by_role("figure")).to_contain_text("“Strong” or better")
+    for name, text in shares.items():
+        told = re.search(r"(\d+\.\d)%", text)
+        assert told
+        row = page.get_by_role("listitem").filter(has_text=re.compile(f"^{name}")).first
+        expect(row).to_contain_text(f"{round(float(told[1]))}%")
+    bar = page.get_by_role("button", name=re.compile(r"^Brackwater, Strong: \d+ of"))
+    wanted = int(re.findall(r": (\d+) of", bar.get_attribute("aria-label") or "")[0])
+    bar.click()
+    drawer = page.get_by_role("complementary", name="Students")
+    expect(drawer.get_by_role("heading")).to_contain_text(f"{wanted} student")
+    assert "statistic" in str(question_of(page)["what"])
+
+
+def test_a_point_of_the_past_opens_that_sittings_students(page: Page) -> None:
+    start(page)
+    page.keyboard.press("5")
+    answered(page)
+    point = page.get_by_role("button", name=re.compile(r"Isle of Merrow.*spring 2025")).first
+    words = point.get_attribute("aria-label") or point.inner_text()
+    wanted = int(re.findall(r"(\d+) (?:students|counted)", words)[0])
+    point.press("Enter")
+    drawer = page.get_by_role("complementary", name="Students")
+    expect(drawer).to_contain_text("spring 2025")
+    expect(drawer.get_by_role("heading")).to_contain_text(re.compile(r"\d"))
+    heading = drawer.get_by_role("heading").inner_text()
+    total, *left = (int(n.replace(",", "")) for n in re.findall(r"\d[\d,]*", heading))
+    assert total - sum(left) == wanted
+    drawer.get_by_role("button", name="Narrow to these").click()
+    answered(page)
+    expect(page.get_by_role("region", name="Question")).to_contain_text("Isle of Merrow")

@@ -103,7 +103,8 @@ class RowStep(Value):
 
 class Row(Mark):
     """One group. `span` is what is drawn; `span_raw` is value − yardstick. `measure`: its place in
-    the answer's measures; `pinned`: a reference row."""
+    the answer's measures; `pinned`: a reference row. `firmness`: how firmly a
+    shrunken row may be read, by its reliability."""
 
     key: str
     label: str
@@ -127,6 +128,7 @@ class Row(Mark):
     p: float | None = None
     effect: float | None = None
     reliability: float | None = None
+    firmness: Literal["firm", "indicative", "few"] | None = None
     rank: list[int] | None = None
     verdict: Verdict = "none"
     undefined: str | None = None

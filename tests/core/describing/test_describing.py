@@ -14,7 +14,6 @@ from tests.core.reference.brute import cr2
 from bridge_chart.core.describing.clustered import (
     clustered_means,
     clustered_regression,
-    clustered_shares,
 )
 from bridge_chart.core.describing.describe import describe, quantiles
 from bridge_chart.core.describing.distribution import at_or_above, bin_edges, histogram
@@ -169,18 +168,3 @@ def test_students_with_several_rows_count_once() -> None:
     part = clustered_means(y[:60], np.zeros(60, int), 1, student[:60], 20)
     assert part.se[0] == pytest.approx(se, rel=1e-9)
     assert part.df[0] == pytest.approx(df, rel=1e-8)
-
-
-def test_clustered_shares_widen_with_clustering_and_stay_in_bounds() -> None:
-    clusters = np.repeat(np.arange(20), 25)
-    alike = (clusters < 8).astype(float)  # whole schools alike: 20 answers, not 500
-    share, low, high, effective = clustered_shares(alike, np.zeros(500, int), 1, clusters, 20)
-    assert share[0] == 0.4
-    assert effective[0] == pytest.approx(19.0)
-    expected = proportion_confint(0.4 * effective[0], effective[0], method="wilson")
-    assert (low[0], high[0]) == pytest.approx(expected, rel=1e-9)
-    none = clustered_shares(np.zeros(500), np.zeros(500, int), 1, clusters, 20)
-    assert none[1][0] == 0.0
-    assert none[3][0] == 500
-    with pytest.raises(ValueError, match="0, 1"):
-        clustered_shares(np.array([0.5]), np.zeros(1, int), 1, np.zeros(1, int), 1)

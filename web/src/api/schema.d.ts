@@ -1976,7 +1976,8 @@ export interface components {
         /**
          * Row
          * @description One group. `span` is what is drawn; `span_raw` is value − yardstick. `measure`: its place in
-         *     the answer's measures; `pinned`: a reference row.
+         *     the answer's measures; `pinned`: a reference row. `firmness`: how firmly a
+         *     shrunken row may be read, by its reliability.
          */
         Row: {
             /** N */
@@ -2086,6 +2087,11 @@ export interface components {
              * @default null
              */
             reliability: number | null;
+            /**
+             * Firmness
+             * @default null
+             */
+            firmness: ("firm" | "indicative" | "few") | null;
             /**
              * Rank
              * @default null

@@ -15,6 +15,7 @@ from bridge_chart.answers.bound.quantity import Quantity, plain
 from bridge_chart.answers.bound.yardstick import Expectation, Form, Held, Told, Yardstick
 from bridge_chart.answers.what.values import IN_FIGURES, sibling
 from bridge_chart.core.expected.line import FEWEST_TO_FIT
+from bridge_chart.core.value_added.multilevel import FEWEST_GROUPS
 from bridge_chart.store.codes import STEPPED
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
 from bridge_chart.terms import question as q
@@ -119,6 +120,8 @@ class WhereTheyStarted(Yardstick):
                 "the interval is that of the difference from the district."
             )
             facts["shrunken"] = True
+            if not told.judged:
+                says[1] += f" With fewer than {FEWEST_GROUPS} groups behind it, it judges none."
         elif told.not_shrunken:
             says[1] += f" Rows are not shrunken, for {told.not_shrunken}."
             facts["not_shrunken"] = told.not_shrunken

@@ -83,12 +83,13 @@ class Held:
 @dataclass(frozen=True)
 class Told:
     """What a method is said of: the interval's words, the facts so far, whether rows are shrunken
-    (and if not though asked, why), the correlation and spread over the rows."""
+    (and if not though asked, why), and whether rows are judged at all."""
 
     interval: str
     facts: Mapping[str, Any]
     shrunken: bool = False
     not_shrunken: str | None = None
+    judged: bool = True
 
 
 class Yardstick(ABC):

@@ -34,6 +34,7 @@ class Pooled:
     rank: Floats
     rank_low: Floats
     rank_high: Floats
+    may_judge: bool
 
 
 def why_not_pooled(view: View, grouping: Grouping) -> str | None:
@@ -100,7 +101,7 @@ def pooled(view: View, out: Outcome, grouping: Grouping) -> Pooled | None:
     return Pooled(
         pick(effects.estimate), pick(effects.comparative_se), pick(effects.low),
         pick(effects.high), pick(effects.reliability), rank(ranks.expected), rank(ranks.low),
-        rank(ranks.high),
+        rank(ranks.high), effects.may_judge,
     )  # fmt: skip
 
 

@@ -15,7 +15,7 @@ from bridge_chart.answers.figures.pooled import Pooled, pooled
 from bridge_chart.answers.figures.slices import Slice, opens
 from bridge_chart.core.describing.describe import Description, moments
 from bridge_chart.core.distributions import t_two_sided
-from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW, verdicts
+from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW, firmness, verdicts
 from bridge_chart.terms.answer import Row, RowStep
 
 
@@ -105,16 +105,21 @@ def _pooled_columns(found: Pooled, figures: Figures, out: Outcome) -> dict[str, 
     ]
     effect = found.estimate / out.sd if out.sd > 0 else found.estimate * np.nan
     told = found.estimate == found.estimate
+    firm = [f if t else None for f, t in zip(firmness(found.reliability), told, strict=True)]
     kinds = ["comparative" if t else k for t, k in zip(told, figures.interval.kind, strict=True)]
     return {
         "span": _plain(found.estimate), "low": _plain(found.low), "high": _plain(found.high),
         "se": _plain(found.se), "effect": _plain(effect), "df": [None] * len(told),
-        "reliability": _plain(found.reliability), "rank": list(ranks), "se_kind": kinds,
+        "reliability": _plain(found.reliability),
+        "firmness": firm, "rank": list(ranks), "se_kind": kinds,
     }  # fmt: skip
 
 
 def _pooled_verdicts(found: Pooled, figures: Figures, out: Outcome) -> list[str]:
-    """From the shrunken estimate, its reliability and its normal interval."""
+    """From the shrunken estimate, its reliability and its normal interval; none where too few
+    groups are behind the model."""
+    if not found.may_judge:
+        return ["none"] * len(found.se)
     with np.errstate(invalid="ignore", divide="ignore"):
         p = t_two_sided(found.estimate / found.se, np.full(len(found.se), np.inf))
     many = np.full(len(found.se), np.inf)

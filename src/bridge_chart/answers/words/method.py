@@ -36,7 +36,9 @@ def method_of(part: Slice, rows: Sequence[Row]) -> Method:
         }
     shrunken = any(row.se_kind == "comparative" for row in rows)
     why = why_not_pooled(view, part.grouping) if yardstick.pools else None
-    return yardstick.method(view.snapshot, Told(_interval_line(rows), facts, shrunken, why))
+    judged = any(row.verdict != "none" for row in rows)
+    told = Told(_interval_line(rows), facts, shrunken, why, judged)
+    return yardstick.method(view.snapshot, told)
 
 
 def _plain(part: Slice, rows: Sequence[Row], facts: dict[str, Any]) -> Method:

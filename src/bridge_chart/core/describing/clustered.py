@@ -8,7 +8,6 @@ from dataclasses import dataclass
 import numpy as np
 
 from bridge_chart.core.arrays import Codes, Floats, Integers, check_codes, grouped
-from bridge_chart.core.describing.shares import wilson
 from bridge_chart.core.estimate import Estimate, interval_of, undefined
 
 FEWEST_DF = 4.0
@@ -142,35 +141,6 @@ def clustered_difference(
         np.sum(diagonal**2) - 2 * np.sum(diagonal * np.sum(a**2, axis=0)) + np.sum((a @ a.T) ** 2)
     )
     return interval_of(value, se, trace**2 / squares, confidence).counted(n, missing)
-
-
-def clustered_shares(
-    hits: Floats, codes: Codes, groups: int, clusters: Codes, count: int, confidence: float = 0.95
-) -> tuple[Floats, Floats, Floats, Floats]:
-    """Share of each group with its interval, students coming in clusters.
-
-    Wilson's interval (1927) with n_eff = p(1−p)/V in place of n, V the CR2 variance of the share
-    (never more than n, and n itself where p is 0 or 1 or V is undefined).
-
-    hits: (students,) 1, 0 or NaN. Gives share, low, high, n_eff, each (groups,).
-    Errors: ValueError where hits hold anything else.
-
-    >>> share, low, high, _ = clustered_shares(np.array([1., 0, 1, 1, 0, 0]), np.zeros(6, int), 1,
-    ...     np.array([0, 0, 1, 1, 2, 2]), 3)
-    >>> [round(float(x[0]), 3) for x in (share, low, high)]
-    [0.5, 0.125, 0.875]
-    """
-    hits = np.asarray(hits, dtype=np.float64)
-    if not np.isin(hits[~np.isnan(hits)], (0.0, 1.0)).all():
-        raise ValueError("hits must be 0, 1 or missing")
-    means = clustered_means(hits, codes, groups, clusters, count)
-    p, n = means.mean, means.n.astype(np.float64)
-    with np.errstate(invalid="ignore", divide="ignore"):
-        effective = p * (1 - p) / means.se**2
-    effective = np.where(np.isfinite(effective) & (means.se > 0), np.minimum(effective, n), n)
-    effective = np.where(n > 0, effective, np.nan)
-    share, low, high = wilson(p * effective, effective, confidence)
-    return share, low, high, effective
 
 
 @dataclass(frozen=True)

@@ -47,7 +47,8 @@ const COLUMNS: Column[] = [
 		key: "reliability",
 		label: "reliability",
 		rare: true,
-		show: (row) => figure(row.reliability, 2),
+		show: (row) =>
+			figure(row.reliability, 2) + (row.firmness === "indicative" ? ", indicative" : ""),
 	},
 	{
 		key: "rank",

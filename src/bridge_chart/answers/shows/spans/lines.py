@@ -11,8 +11,8 @@ from bridge_chart.terms.answer import Row
 
 COLUMNS = (
     "label", "n", "missing", "mean", "sd", "q1", "median", "q3", "yardstick", "span", "span_raw",
-    "low", "high", "se", "se_kind", "df", "p", "effect", "reliability", "rank", "verdict",
-    "undefined",
+    "low", "high", "se", "se_kind", "df", "p", "effect", "reliability", "firmness", "rank",
+    "verdict", "undefined",
 )  # fmt: skip
 
 
