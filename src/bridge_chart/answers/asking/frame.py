@@ -8,10 +8,10 @@ import numpy as np
 
 from bridge_chart import __version__
 from bridge_chart.answers.asking.answer import Answer
+from bridge_chart.answers.bound.split import MEASURES
 from bridge_chart.answers.bound.view import View
 from bridge_chart.answers.figures.slices import Slice, measure_dimension
 from bridge_chart.answers.shows.show import Shown
-from bridge_chart.answers.splits.kinds import MEASURES
 from bridge_chart.answers.what.cut_scores import cuts_by_year_level
 from bridge_chart.answers.what.values import figures_of_students
 from bridge_chart.answers.who.population import chips, own_text, who_text

@@ -15,6 +15,8 @@ from bridge_chart.terms import question as q
 
 Key = tuple[str, int]
 """The kind of a group and its id there: (“school”, 3). No kind has a digit or a dash at its end."""
+MEASURES = ("measure", "sitting", "subject", "part")
+"""Words for the measures themselves as a dimension."""
 UNKNOWN: Key = ("unknown", 0)
 Conditions = tuple[q.Condition, ...]
 
@@ -162,3 +164,33 @@ def present(
     place[there] = np.arange(len(there))
     kept = Groups(there, size, make, last)
     return Grouping(label, kept, at, place[code], within_school, overlaps)
+
+
+def grouped(splits: Sequence[Split], people: Mask) -> Grouping:
+    """The grouping by none, one or two dimensions; two make a row for every pair that has
+    somebody."""
+    if len(splits) < 2:
+        return splits[0].group(people) if splits else one_row(people)
+    first, second = (split.group(people) for split in splits)
+    # Every membership of a student in the one meets every membership in the other.
+    order = np.argsort(second.at, kind="stable")
+    other_at, other_code = second.at[order], second.code[order]
+    begin = np.searchsorted(other_at, first.at, side="left")
+    count = np.searchsorted(other_at, first.at, side="right") - begin
+    offset = np.arange(int(count.sum())) - np.repeat(np.cumsum(count) - count, count)
+    at = np.repeat(first.at, count)
+    wide = len(second.groups)
+    other = other_code[np.repeat(begin, count) + offset]
+    pair = np.repeat(first.code, count).astype(np.int64) * wide + other
+    there, code = np.unique(pair, return_inverse=True)
+    groups = [_pair(first.groups[n // wide], second.groups[n % wide]) for n in there.tolist()]
+    return Grouping(
+        first.label, groups, at, code, first.within_school or second.within_school,
+        first.overlaps or second.overlaps, second.label, first.partial or second.partial,
+    )  # fmt: skip
+
+
+def _pair(one: Group, two: Group) -> Group:
+    return Group(
+        one.key, f"{one.label}, {two.label}", lambda: (*one.adds, *two.adds), (one, two)
+    )  # fmt: skip

@@ -9,10 +9,9 @@ from functools import reduce
 import numpy as np
 
 from bridge_chart.answers.bound.identity import PartId
-from bridge_chart.answers.bound.split import Group, Grouping, Key, one_row
+from bridge_chart.answers.bound.split import Group, Grouping, Key, grouped, one_row
 from bridge_chart.answers.bound.view import View
 from bridge_chart.answers.figures.outcome import Outcome, outcome
-from bridge_chart.answers.splits.kinds import grouped
 from bridge_chart.answers.who.population import population
 from bridge_chart.core.arrays import Mask
 from bridge_chart.terms import question as q
