@@ -5,6 +5,7 @@ from __future__ import annotations
 import socket
 import threading
 from collections.abc import Iterator
+from contextlib import contextmanager
 
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
@@ -26,10 +27,9 @@ def browser() -> Iterator[Browser]:
         made.close()
 
 
-@pytest.fixture(scope="module")
-def served(cluster: Settings, demo: Place) -> Iterator[tuple[Place, str]]:
-    """A demo district of this module's own (it is changed), and where it is served."""
-    place = copy_of(cluster, demo)
+@contextmanager
+def listening(place: Place) -> Iterator[str]:
+    """Where a place is served."""
     with serving(place) as app, socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
@@ -37,10 +37,18 @@ def served(cluster: Settings, demo: Place) -> Iterator[tuple[Place, str]]:
         server = make_server("127.0.0.1", port, app, threaded=True)
         thread = threading.Thread(target=server.serve_forever)
         thread.start()
-        yield place, f"http://127.0.0.1:{port}"
+        yield f"http://127.0.0.1:{port}"
         server.shutdown()
         thread.join()
         server.server_close()
+
+
+@pytest.fixture(scope="module")
+def served(cluster: Settings, demo: Place) -> Iterator[tuple[Place, str]]:
+    """A demo district of this module's own (it is changed), and where it is served."""
+    place = copy_of(cluster, demo)
+    with listening(place) as address:
+        yield place, address
     forget_place(place)
 
 

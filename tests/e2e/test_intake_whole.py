@@ -26,6 +26,7 @@ def intake(page: Page) -> None:
     sign_in(page)
     page.get_by_role("link", name="Intake").click()
     expect(page.get_by_role("heading", name="What was kept")).to_be_visible()
+    page.wait_for_load_state("networkidle")  # files that wait push what is below them down
 
 
 def test_a_wide_workbook_with_an_offer(page: Page, workbook: Path) -> None:
