@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import os
 from collections.abc import Iterator
 
 import pytest
 from argon2 import PasswordHasher
 from hypothesis import settings
+from tests.effort import LONG
 from tests.support import Place, forget_place, new_place, running_cluster
 
 from bridge_chart.access import accounts
@@ -25,7 +25,7 @@ settings.load_profile("whatever the machine")
 @pytest.fixture(scope="session")
 def long() -> bool:
     """Whether everything is to be tried (./bridge test --long), not a sample of it."""
-    return bool(os.environ.get("BRIDGE_LONG"))
+    return LONG
 
 
 @pytest.fixture(scope="session")

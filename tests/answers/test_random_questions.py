@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.answers.test_marks import marks_in
+from tests.effort import LONG, examples
 from tests.support import Place
 
 from bridge_chart.access.accounts import OPERATOR, actor_named
@@ -107,17 +108,14 @@ QUESTION = st.fixed_dictionaries(
         "reference": st.lists(st.sampled_from(["district", "school", "nation"]), max_size=2),
     },
 )  # fmt: skip
-EXAMPLES = 60
 
 
 @pytest.mark.parametrize("login", [None, "rowan"], ids=["district", "school"])
-def test_any_question_is_answered_or_refused_in_words(
-    demo: Place, login: str | None, long: bool
-) -> None:
+def test_any_question_is_answered_or_refused_in_words(demo: Place, login: str | None) -> None:
     who = actor_named(demo.engine, login) if login else OPERATOR
     told = {"answered": 0, "refused": 0}
 
-    @settings(max_examples=2000 if long else EXAMPLES, derandomize=not long)
+    @settings(max_examples=examples(60), derandomize=not LONG)
     @given(QUESTION)
     def asked(question: dict[str, Any]) -> None:
         try:
@@ -140,12 +138,12 @@ def test_any_question_is_answered_or_refused_in_words(
     assert min(told.values()) > 0
 
 
-def test_a_bound_question_means_itself(demo: Place, long: bool) -> None:
+def test_a_bound_question_means_itself(demo: Place) -> None:
     """What is kept of a question, bound again, is the same question: with ids, in one form."""
     snapshot = demo.snapshot
     bound_once = []
 
-    @settings(max_examples=1000 if long else EXAMPLES, derandomize=not long)
+    @settings(max_examples=examples(60), derandomize=not LONG)
     @given(QUESTION)
     def asked(given_question: dict[str, Any]) -> None:
         question = q.Question.model_validate(given_question)
@@ -162,4 +160,4 @@ def test_a_bound_question_means_itself(demo: Place, long: bool) -> None:
         assert json.loads(text)["who"]["as_of"] is not None
 
     asked()
-    assert len(bound_once) > EXAMPLES / 5
+    assert len(bound_once) > 12

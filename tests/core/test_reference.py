@@ -13,6 +13,7 @@ from statsmodels.stats.meta_analysis import combine_effects
 from statsmodels.stats.multitest import multipletests
 from statsmodels.stats.proportion import proportion_confint
 from tests.core.reference.brute import cr2
+from tests.effort import examples
 
 from bridge_chart.core import distributions as d
 from bridge_chart.core.describing.clustered import clustered_difference, clustered_means
@@ -92,7 +93,7 @@ def test_codes_out_of_range_are_refused() -> None:
         describe(np.zeros(3), np.array([0, 1, 2]), 2)
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=examples(40), deadline=None)
 @given(st.lists(st.tuples(st.integers(0, 3), st.integers(-50, 50)), min_size=1, max_size=60))
 def test_order_and_unit_do_not_matter(rows: list[tuple[int, int]]) -> None:
     codes, values = np.array([r[0] for r in rows]), np.array([r[1] for r in rows], float)

@@ -8,6 +8,7 @@ import zipfile
 import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
+from tests.effort import examples
 from tests.support import Place, roster
 
 from bridge_chart.intake.columns.columns import understand
@@ -77,7 +78,7 @@ def test_a_quoted_header_with_a_line_break_keeps_the_rows_in_step() -> None:
     assert sheet.cells.rows() == [("1", "x"), ("2", "y")]
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=examples(150), deadline=None)
 @given(st.binary(max_size=300))
 def test_no_bytes_at_all_break_the_reader(data: bytes) -> None:
     try:
@@ -88,7 +89,7 @@ def test_no_bytes_at_all_break_the_reader(data: bytes) -> None:
     assert sheet.cells.width == len(sheet.headers)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @given(
     st.lists(
         st.lists(st.text(st.characters(codec="utf-8", exclude_categories=["Cc"])), min_size=3,

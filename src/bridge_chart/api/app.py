@@ -22,11 +22,13 @@ from bridge_chart.access.rules import require
 from bridge_chart.answers.asking.warm import WARMING
 from bridge_chart.api import answers, grid, intake, kept, session, use
 from bridge_chart.api.context import PUBLIC, Instance, SignedIn, actor, as_json, rule
+from bridge_chart.api.reading import refuse_unreadable
 from bridge_chart.store.database import connect
 from bridge_chart.store.settings import Settings, load_settings
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms.errors import (
     BridgeError,
+    ErrorBody,
     InvalidQuestion,
     NotAllowed,
     NotFound,
@@ -107,6 +109,7 @@ def _admit() -> None:
         _refuse_other_sites()
     if action != PUBLIC:
         require(actor(), action)
+    refuse_unreadable(request)
 
 
 def _refuse_other_sites() -> None:
@@ -189,7 +192,7 @@ def _add_pages(app: OpenAPI) -> None:
     def page(path: str = "index.html") -> Response:
         if path.startswith("api/"):
             raise NotFound("There is no such endpoint.")
-        if not (WEB / path).is_file():
+        if not _is_built(path):
             path = "index.html"
         response = send_from_directory(WEB, path)
         fixed = path.startswith("assets/")
@@ -204,7 +207,42 @@ def _add_pages(app: OpenAPI) -> None:
     app.add_url_rule("/<path:path>", "page", page)
 
 
+def _is_built(path: str) -> bool:
+    """Whether the built pages have such a file; no name can be too long or too odd to ask."""
+    try:
+        return (WEB / path).is_file()
+    except (OSError, ValueError):
+        return False
+
+
 def openapi_document(app: OpenAPI) -> dict[str, Any]:
     """The OpenAPI 3.1 document of the interface."""
     document: dict[str, Any] = app.api_doc
-    return document
+    # A document says nothing about what it has not: a null is no valid value here.
+    parts = {key: part for key, part in document["components"].items() if part is not None}
+    schema = ErrorBody.model_json_schema(ref_template="#/components/schemas/{model}")
+    parts["schemas"] |= {**schema.pop("$defs"), "ErrorBody": schema}
+    for operations in document["paths"].values():
+        for operation in operations.values():
+            operation["responses"] |= {status: _error(words) for status, words in ERRORS.items()}
+    return {**document, "components": parts}
+
+
+ERRORS = {
+    "401": "Nobody is signed in",
+    "403": "The role does not allow it",
+    "404": "There is no such thing, or not for this role",
+    "409": "Something changed meanwhile",
+    "413": "Too large",
+    "422": "It cannot be understood",
+    "429": "Too many tries",
+    "500": "Something went wrong on our side",
+    "501": "Not built yet",
+    "503": "Not reachable just now",
+}
+
+
+def _error(words: str) -> dict[str, Any]:
+    """An error's response: one body for all."""
+    body = {"schema": {"$ref": "#/components/schemas/ErrorBody"}}
+    return {"description": words, "content": {"application/json": body}}

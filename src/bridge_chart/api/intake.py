@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from bridge_chart.api.context import actor, as_json, instance, rule
 from bridge_chart.api.kept import FileRows, KeptBody
+from bridge_chart.api.reading import Identity
 from bridge_chart.intake.drafts import drafts
 from bridge_chart.intake.drafts.understood import (
     Problem,
@@ -22,7 +23,7 @@ from bridge_chart.intake.drafts.understood import (
 from bridge_chart.intake.drafts.work import Work, begin, is_large, stop, work_of, work_on
 from bridge_chart.intake.keep.keep import Origin, keep
 from bridge_chart.intake.said.settings import IntakeSettings
-from bridge_chart.terms.errors import BridgeError, NotFound, Unsettled
+from bridge_chart.terms.errors import BridgeError, InvalidQuestion, NotFound, Unsettled
 from bridge_chart.terms.finding import Choice, ColumnInfo, Examination, FileKind
 
 api = APIBlueprint("intake", __name__, url_prefix="/api")
@@ -77,7 +78,7 @@ class DraftList(BaseModel):
 
 
 class WorkPath(BaseModel):
-    work_id: int
+    work_id: Identity
 
 
 class RowsQuery(BaseModel):
@@ -127,6 +128,8 @@ def get_drafts() -> Response:
 @rule("intake")
 def post_draft(form: NewDraftForm) -> Response:
     """Bring a file in, or an archive of several; nothing is kept yet."""
+    if not hasattr(form.file, "filename"):
+        raise InvalidQuestion("“file” is a text, not a file.", kept="Nothing was changed.")
     name = (form.file.filename or "file.csv").replace("\\", "/").rsplit("/", 1)[-1][:200]
     data = form.file.read()
     here = instance()

@@ -12,6 +12,7 @@ from pydantic import BaseModel, Field
 
 from bridge_chart.access.audit import note
 from bridge_chart.api.context import actor, as_json, instance, rule
+from bridge_chart.api.reading import Identity
 from bridge_chart.intake.drafts import kept_files
 from bridge_chart.intake.drafts.memory import said_of
 from bridge_chart.intake.drafts.understood import FileRow
@@ -111,7 +112,7 @@ class ScaleList(BaseModel):
 
 
 class LinesQuery(BaseModel):
-    line: list[int] = Field(max_length=200)
+    line: list[Identity] = Field(max_length=200)
 
 
 class Remembered(BaseModel):

@@ -9,6 +9,24 @@ from __future__ import annotations
 
 from typing import Any
 
+from pydantic import BaseModel
+
+
+class ErrorInfo(BaseModel):
+    """What happened, what was kept safe, what to do next."""
+
+    code: str
+    message: str
+    kept: str
+    next: str
+    details: dict[str, Any]
+
+
+class ErrorBody(BaseModel):
+    """The one body of every error."""
+
+    error: ErrorInfo
+
 
 class BridgeError(Exception):
     """Base of everything this program raises on purpose."""

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import datetime as dt
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
+
+from bridge_chart.terms.strict import LARGEST_ID
 
 Role = Literal["raw", "percent", "scaled", "level", "grade", "predicted", "target"]
 WORDS = {"raw": "raw mark", "percent": "percent", "scaled": "scaled score", "level": "level",
@@ -16,6 +18,7 @@ OWN = (
 )
 """How the names of a grid's columns are put together."""
 MOST_COLUMNS = 60
+Identity = Annotated[int, Field(ge=0, le=LARGEST_ID)]
 NUMBER, NAME = "Student number", "Name"
 
 
@@ -44,9 +47,9 @@ class GridSpec(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    class_id: int | None = None
-    school_id: int | None = None
-    year_level: int | None = None
+    class_id: Identity | None = None
+    school_id: Identity | None = None
+    year_level: Identity | None = None
     columns: list[GridColumn] = Field(min_length=1, max_length=MOST_COLUMNS)
 
 

@@ -19,9 +19,9 @@ from pydantic import (
 from pydantic.json_schema import JsonSchemaValue
 from pydantic_core import CoreSchema
 
+from bridge_chart.terms.strict import LARGEST_ID, by_key, without_nothing
 from bridge_chart.terms.strict import Ref as Ref
 from bridge_chart.terms.strict import Strict as Strict
-from bridge_chart.terms.strict import by_key, without_nothing
 
 
 # ── T: as of when ────────────────────────────────────────────────────────────
@@ -48,7 +48,7 @@ AsOf = Annotated[
 
 # ── M: measures ──────────────────────────────────────────────────────────────
 class Back(Strict):
-    back: int = Field(ge=1)
+    back: int = Field(ge=1, le=LARGEST_ID)
 
 
 class Part(Strict):
@@ -400,7 +400,7 @@ class SortBy(Strict):
 
 class Page(Strict):
     size: int = Field(default=200, ge=1, le=1_000_000)
-    after: int = Field(default=0, ge=0)
+    after: int = Field(default=0, ge=0, le=LARGEST_ID)
 
 
 class Stands(Strict):
@@ -422,7 +422,7 @@ class Open(Strict):
     add: tuple[Condition, ...] = ()
     what: Stands = Stands()
     level: tuple[str, ...] = ()
-    students: tuple[int, ...] = ()
+    students: tuple[Annotated[int, Field(ge=0, le=LARGEST_ID)], ...] = ()
     sort: tuple[SortBy, ...] = ()
     page: Page | None = None
 
@@ -460,7 +460,7 @@ class Question(Strict):
     sort: tuple[SortBy, ...] = Field(default=())
     page: Page | None = None
     plan: Ref | None = None
-    version: int | None = Field(default=None, ge=0)
+    version: int | None = Field(default=None, ge=0, le=LARGEST_ID)
     open: Open | None = None
 
 

@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, Discriminator
+from pydantic import BaseModel, ConfigDict, Discriminator, Field
 
-Ref = int | str
+LARGEST_ID = 2**31 - 1
+Ref = Annotated[int, Field(ge=-LARGEST_ID, le=LARGEST_ID)] | Annotated[str, Field(max_length=400)]
 """An id (number) or a name (text)."""
 
 
 class Strict(BaseModel):
     """Unknown keys are errors; values never change after they are made, so they can be keys."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True)
+    model_config = ConfigDict(
+        extra="forbid", frozen=True, populate_by_name=True, allow_inf_nan=False
+    )
 
 
 def by_key(*keys: str) -> Any:

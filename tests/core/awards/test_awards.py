@@ -6,6 +6,7 @@ from itertools import combinations
 
 import numpy as np
 import pytest
+from tests.effort import seeds
 
 from bridge_chart.core.awards.records import CreditRecords, Match, counting
 from bridge_chart.core.awards.rules import (
@@ -120,7 +121,7 @@ def plain(rule, rows):
     return MET if holds(rule, True) else ON_COURSE if holds(rule, False) else NOT_YET
 
 
-@pytest.mark.parametrize("seed", range(6))
+@pytest.mark.parametrize("seed", seeds(6))
 def test_trees_agree_with_a_plain_reading_student_by_student(seed: int) -> None:
     rng = np.random.default_rng(seed)
     rows = [

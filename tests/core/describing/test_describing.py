@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from statsmodels.stats.proportion import proportion_confint
 from tests.core.reference.brute import cr2
+from tests.effort import examples
 
 from bridge_chart.core.describing.clustered import (
     clustered_means,
@@ -73,7 +74,7 @@ def test_share_at_or_above_steps_down_after_each_score() -> None:
     assert every.at.tolist() == [1, 2, 3]
 
 
-@settings(max_examples=50, deadline=None)
+@settings(max_examples=examples(50), deadline=None)
 @given(st.lists(st.tuples(st.integers(0, 2), st.integers(-20, 20)), min_size=1, max_size=80))
 def test_share_at_or_above_is_the_definition(rows: list[tuple[int, int]]) -> None:
     codes, values = np.array([r[0] for r in rows]), np.array([r[1] for r in rows], float)

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
+from tests.effort import examples
 
 from bridge_chart.core.describing import sorted_once
 from bridge_chart.core.describing.describe import describe
@@ -56,7 +57,7 @@ def test_two_splits(block: int, monkeypatch: pytest.MonkeyPatch) -> None:
     np.testing.assert_array_equal(found.levels, levels.counts)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @example([(0, 1.0), (0, 1.0), (0, 1.0), (0, 5.0), (1, 5.0), (1, 5.0), (1, 5.0)])
 @given(st.lists(st.tuples(st.integers(-1, 3), st.sampled_from([1.0, 2, 5, np.nan]))))
 def test_any_small_set(rows: list[tuple[int, float]]) -> None:

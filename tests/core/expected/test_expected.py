@@ -9,6 +9,7 @@ import pytest
 import statsmodels.api as sm
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tests.effort import examples
 
 from bridge_chart.core.expected.bands import bands
 from bridge_chart.core.expected.cells import equal_prior_means, expected_by_table
@@ -69,7 +70,7 @@ def plain_cells(prior: np.ndarray, fewest: int) -> list[list[float]]:
     return cells
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @given(st.lists(st.integers(0, 12), min_size=1, max_size=90), st.integers(1, 9))
 def test_cells_of_equal_priors_agree_with_the_rule_written_out(
     scores: list[int], fewest: int

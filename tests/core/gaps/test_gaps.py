@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from scipy import optimize, stats
 from statsmodels.stats.contingency_tables import mcnemar
 from statsmodels.stats.proportion import confint_proportions_2indep, proportion_confint
+from tests.effort import examples, seeds
 
 from bridge_chart.core.gaps.level_gap import level_gap
 from bridge_chart.core.gaps.make_up import below_expectation, fisher_exact, make_up, make_ups
@@ -120,7 +121,7 @@ def test_ratio_by_hand_and_at_zero() -> None:
     assert share_of_level_gap_warning([0.1, -0.1])
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", seeds(4))
 def test_superiority_agrees_with_all_pairs(seed: int) -> None:
     rng = np.random.default_rng(seed)
     a, b = rng.integers(0, 6, 40).astype(float), rng.integers(1, 8, 55).astype(float)
@@ -280,7 +281,7 @@ def test_make_up_against_the_rest_and_against_everyone() -> None:
         make_ups(np.array([6, 1]), np.array([5, 5]))
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @given(st.integers(0, 12), st.integers(0, 12), st.integers(0, 12), st.integers(0, 12))
 def test_fisher_agrees_with_scipy(a: int, b: int, c: int, d: int) -> None:
     theirs = stats.fisher_exact([[a, b], [c, d]]).pvalue

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 from tests.core.reference.enumerate_tables import bounds
+from tests.effort import seeds
 
 from bridge_chart.core.hiding.attack import attack
 from bridge_chart.core.hiding.lattice import (
@@ -64,7 +65,7 @@ def shown_table(release: Release, rows: int, columns: int) -> dict:
     }  # fmt: skip
 
 
-@pytest.mark.parametrize("seed", range(5))
+@pytest.mark.parametrize("seed", seeds(5))
 def test_the_attacker_agrees_with_trying_every_table(seed: int) -> None:
     rng = np.random.default_rng(seed)
     n = 18
@@ -89,7 +90,7 @@ def district(seed: int) -> Lattice:
     return lattice_of([school, language, sex], [5, 4, 2], hit, [(0, 1), (0, 2)])
 
 
-@pytest.mark.parametrize("seed", [1, 2])
+@pytest.mark.parametrize("seed", seeds(2))
 def test_no_hidden_number_can_be_narrowed_from_everything_shown(seed: int) -> None:
     made = district(seed)
     done = suppress(made)

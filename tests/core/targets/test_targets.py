@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tests.effort import examples
 
 from bridge_chart.core.expected.line import fit_linear
 from bridge_chart.core.targets.reach import (
@@ -64,7 +65,7 @@ def every_way(grade, points, wanted):
     return best
 
 
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=examples(80), deadline=None)
 @given(
     st.lists(st.integers(0, 3), min_size=1, max_size=5),
     st.lists(st.integers(1, 9), min_size=3, max_size=3),

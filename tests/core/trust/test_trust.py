@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from scipy import stats
 from statsmodels.stats.multitest import multipletests
+from tests.effort import seeds
 
 from bridge_chart.core.trust.discoveries import discoveries, holm
 from bridge_chart.core.trust.missing import (
@@ -31,7 +32,7 @@ def test_published_p_values() -> None:
     assert int((PUBLISHED * 15 <= 0.05).sum()) == 3  # Bonferroni
 
 
-@pytest.mark.parametrize("seed", range(5))
+@pytest.mark.parametrize("seed", seeds(5))
 def test_corrections_agree_with_a_general_library(seed: int) -> None:
     p = np.random.default_rng(seed).random(40) ** 3
     np.testing.assert_array_equal(discoveries(p), multipletests(p, method="fdr_bh")[0])

@@ -132,7 +132,10 @@ class Binder:
             except ValueError as error:
                 raise InvalidQuestion(f"“{as_of.date}” is no date.") from error
         if isinstance(as_of, q.AsOfYear):
-            return year_bounds(as_of.year)[1]
+            try:
+                return year_bounds(as_of.year)[1]
+            except ValueError as error:
+                raise InvalidQuestion(f"“{as_of.year}” is no school year.") from error
         assert isinstance(as_of, q.AsOfSitting)
         return _sitting_date(self.snapshot, as_of.sitting)
 
