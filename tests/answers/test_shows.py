@@ -98,6 +98,17 @@ def test_the_catalogue_tells_clients_what_each_show_takes(demo: Place) -> None:
         )  # fmt: skip
 
 
+@pytest.mark.parametrize(
+    "what",
+    [{"derive": "percentile", "of": MATHS},
+     {"derive": "span", "of": MATHS, "against": {"prior": {}}},
+     {"assessment": "Harbour check", "sitting": "winter 2026", "part": "Number"}],
+)  # fmt: skip
+def test_levels_of_what_has_none_are_refused(demo: Place, what: dict[str, Any]) -> None:
+    with pytest.raises(InvalidQuestion, match="counts levels or grades"):
+        demo.ask({"show": "levels", "what": [what]})
+
+
 def test_one_word_for_the_measures_is_enough(demo: Place) -> None:
     asked = question("table", what=[MATHS, READING], split=["subject", "measure"], against=None)
     with pytest.raises(InvalidQuestion, match="one word"):

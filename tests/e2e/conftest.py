@@ -19,7 +19,7 @@ expect.set_options(timeout=20_000)
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-sync"]
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")  # a session's would keep an event loop from all later tests
 def browser() -> Iterator[Browser]:
     with sync_playwright() as playwright:
         made = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)

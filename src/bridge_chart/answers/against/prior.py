@@ -58,6 +58,11 @@ class WhereTheyStarted(Yardstick):
             starts = declared_priors(binding, own)
         else:
             starts = _named(spec, own, binding)
+        if len(starts) > 1 and spec.expect == "equal_scores":
+            raise InvalidQuestion(
+                "Equal starters are found by one prior.",
+                next_step="Take one prior, or a line or curve through several.",
+            )
         bound = spec.model_copy(update={"priors": tuple(start.measure for start in starts)})
         assert spec.expect != "table"
         return cls(
@@ -161,11 +166,6 @@ def _named(spec: q.PriorSpec, own: Quantity, binding: Binding) -> list[Quantity]
                 "A prior must be earlier than what it is held against. "
                 f"{start.label} is not earlier than {own.label}."
             )
-    if len(found) > 1 and spec.expect == "equal_scores":
-        raise InvalidQuestion(
-            "Equal starters are found by one prior.",
-            next_step="Take one prior, or a line or curve through several.",
-        )
     return found
 
 

@@ -132,8 +132,13 @@ def _with_ids(
         its_own = several and finds_its_own(against)
         against = against if its_own else first.yardstick.asked
     named = iter(first.split)
+    what = tuple(quantity.ask for quantity, _ in asked)
+    if SHOWS[question.show].every_sitting:
+        # Each sitting has a form of that name of its own.
+        forms = [innermost(question.what[stands.at]).form for _, stands in asked]
+        what = tuple(changed(one, form=form) for one, form in zip(what, forms, strict=True))
     changed_to: dict[str, Any] = {
-        "what": tuple(quantity.ask for quantity, _ in asked),
+        "what": what,
         "who": q.Who(
             as_of=question.who.as_of or "sitting", all_=tuple(one.asked for one in first.who)
         ),

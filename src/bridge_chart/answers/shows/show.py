@@ -110,6 +110,12 @@ class Show:
                 f"{self.label} shows figures of students, and a share is one of a group.",
                 next_step="Look at it as Spans, as a table or over time.",
             )
+        flat = next((quantity for quantity in found if self.steps and not quantity.steps), None)
+        if flat is not None:
+            raise InvalidQuestion(
+                f"{self.label} counts levels or grades, and {flat.label} has none.",
+                next_step="Look at it as Spans or as a table.",
+            )
         dimensions = [d for d in question.split if not isinstance(d, str)]
         if len(found) > 1 and len(dimensions) > 1:
             raise InvalidQuestion(

@@ -92,10 +92,10 @@ def bind_derived(ask: q.Derived, of: Quantity, binding: Binding) -> Quantity:
     if issubclass(way, Span):
         if ask.against is None:
             raise InvalidQuestion(f"The derived measure “{ask.derive}” must have “against”.")
-        yardstick = binding.yardstick(ask.against, of)
-        assert yardstick is not None
-        if isinstance(yardstick.asked, q.AgainstGroup):
+        if isinstance(ask.against, q.AgainstGroup):
             raise InvalidQuestion("A group is no yardstick for a single student's span.")
+        yardstick = binding.about(of).yardstick(ask.against, of)
+        assert yardstick is not None
         worked: Worked = way(of, yardstick)
         against = yardstick.asked
     else:
