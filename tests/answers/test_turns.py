@@ -5,6 +5,11 @@ from __future__ import annotations
 import threading
 import time
 
+from tests.support import Place, serving
+
+from bridge_chart.answers.asking.ask import forget_answers
+from bridge_chart.answers.asking.warm import WARMING, warm
+from bridge_chart.answers.kept.kept import forget_kept
 from bridge_chart.answers.kept.turns import Turns
 
 
@@ -76,3 +81,20 @@ def test_giving_way_without_a_turn_does_nothing() -> None:
         turns.give_way()
     with turns.mine(urgent=True):
         pass
+
+
+def test_who_asks_goes_before_the_warming(demo: Place) -> None:
+    """The usual questions are worked out behind a server that answers already."""
+    forget_kept()
+    forget_answers()
+    done: list[int] = []
+    behind = threading.Thread(target=lambda: done.append(warm(demo.snapshot)))
+    behind.start()
+    asked = {"what": [{"assessment": "Harbour certificate", "subject": "Geography"}]}
+    answered = demo.ask(asked)
+    behind.join()
+    assert answered.coverage[0].counted > 0
+    assert done[0] > 10
+    assert not WARMING.is_set()
+    with serving(demo) as app:
+        assert app.test_client().get("/api/health").get_json()["warming"] is False
