@@ -12,14 +12,13 @@ from typing import Annotated, Any, Literal
 from pydantic import (
     Field,
     GetJsonSchemaHandler,
-    SerializerFunctionWrapHandler,
     Tag,
     model_serializer,
 )
 from pydantic.json_schema import JsonSchemaValue
 from pydantic_core import CoreSchema
 
-from bridge_chart.terms.strict import LARGEST_ID, by_key, without_nothing
+from bridge_chart.terms.strict import LARGEST_ID, by_key
 from bridge_chart.terms.strict import Ref as Ref
 from bridge_chart.terms.strict import Strict as Strict
 
@@ -414,10 +413,8 @@ class Stands(Strict):
     score: Score | None = None
 
 
-class Open(Strict):
-    """What a mark adds to its question to make the list of its students: conditions, the measure
-    that it stands for, and, of that measure, some steps or some students by their opaque ids.
-    `sort` and `page` are the list's own."""
+class OpenKeys(Strict):
+    """The keys of `Open`."""
 
     add: tuple[Condition, ...] = ()
     what: Stands = Stands()
@@ -426,10 +423,17 @@ class Open(Strict):
     sort: tuple[SortBy, ...] = ()
     page: Page | None = None
 
-    @model_serializer(mode="wrap")
-    def _said(self, whole: SerializerFunctionWrapHandler) -> Any:
+
+class Open(OpenKeys):
+    """What a mark adds to its question to make the list of its students: conditions, the measure
+    that it stands for, and, of that measure, some steps or some students by their opaque ids.
+    `sort` and `page` are the list's own."""
+
+    @model_serializer(mode="plain")
+    def _said(self) -> Any:
         """Only what is said: an answer has thousands of marks."""
-        return without_nothing(whole(self))
+        keys = OpenKeys.__pydantic_serializer__
+        return keys.to_python(self, mode="json", by_alias=True, exclude_defaults=True)
 
     @classmethod
     def __get_pydantic_json_schema__(
@@ -464,5 +468,18 @@ class Question(Strict):
     open: Open | None = None
 
 
-for _model in (Derived, Figure, Missing, Known, AnyOf, AllOf, Not, BandIs, Who, Question):
+for _model in (
+    OpenKeys,
+    Open,
+    Derived,
+    Figure,
+    Missing,
+    Known,
+    AnyOf,
+    AllOf,
+    Not,
+    BandIs,
+    Who,
+    Question,
+):
     _model.model_rebuild()

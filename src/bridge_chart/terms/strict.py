@@ -40,13 +40,3 @@ def by_key(*keys: str) -> Any:
         custom_error_type="unknown_variant",
         custom_error_message="must have one of the keys " + ", ".join(keys),
     )
-
-
-def without_nothing(value: Any) -> Any:
-    """Without keys that say nothing: null is every key's default here, and stays in lists."""
-    if isinstance(value, dict):
-        kept = {key: without_nothing(item) for key, item in value.items() if item is not None}
-        return {key: item for key, item in kept.items() if item not in ({}, [], ())}
-    if isinstance(value, list | tuple):
-        return [without_nothing(item) for item in value]
-    return value
