@@ -241,6 +241,11 @@ test("the sitting behind a derived measure is found", () => {
 		what: [{ derive: "percentile", of: measureOf(measure) }],
 	} as Question;
 	expect(plainOf(derived.what[0]).sitting).toBe(5);
+	const { assessment, subject, sitting } = measure;
+	const named = { ...base, what: [{ assessment, subject, sitting }] } as unknown as Question;
+	expect(sittingOf(named, catalogue)?.key).toBe(measure.key);
+	const other = { ...base, what: [{ assessment: "Another", sitting }] } as unknown as Question;
+	expect(sittingOf(other, catalogue)).toBeUndefined();
 	expect(sittingOf(derived, catalogue)?.key).toBe(measure.key);
 	expect(sittingOf({ ...base, what: [] } as unknown as Question, catalogue)).toBeUndefined();
 });

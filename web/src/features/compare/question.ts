@@ -118,12 +118,17 @@ export function plainOf(what: What | undefined): PlainMeasure {
 /** The kept sitting that a question looks at first. */
 export function sittingOf(question: Question, catalogue: Catalogue): Sitting | undefined {
 	const plain = plainOf(question.what[0]);
-	const same = catalogue.measures.filter((item) => item.assessment_id === plain.assessment);
+	// A question may be written with the district's names or with ids.
+	const says = (said: unknown, ...names: unknown[]) => names.includes(said ?? null);
+	const same = catalogue.measures.filter((item) =>
+		says(plain.assessment, item.assessment_id, item.assessment),
+	);
 	return (
 		same.find(
 			(item) =>
 				item.sitting_id === plain.sitting ||
-				(item.sitting === plain.sitting && item.subject_id === plain.subject),
+				(item.sitting === plain.sitting &&
+					says(plain.subject, item.subject_id ?? null, item.subject ?? null)),
 		) ?? same.find((item) => item.sitting === plain.sitting || plain.sitting === "latest")
 	);
 }
