@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import re
 import sys
 from pathlib import Path
 
@@ -30,6 +31,27 @@ def test_core_knows_the_standard_library_numpy_and_scipy_only(path: Path) -> Non
         top = name.split(".")[0]
         allowed = top in sys.stdlib_module_names or top in ("numpy", "scipy")
         assert allowed or name.startswith("bridge_chart.core"), f"{path.name} imports {name}"
+
+
+def test_columns_are_read_by_one_door() -> None:
+    guilty = {
+        path.stem for path in FILES if re.search(r"\bnp\.load\(|mmap_mode", path.read_text("utf-8"))
+    }
+    assert guilty == {"columns"}
+
+
+def test_the_web_page_never_casts_what_it_sends() -> None:
+    """A question is built as the generated types have it, or the compiler says so."""
+    cast = re.compile(r"\bas (unknown|any|Question|Condition|Dimension|Measure|Open|What)\b")
+    files = [path for path in WEB.rglob("*.ts*") if path.name != "schema.d.ts"]
+    assert len(files) > 50
+    guilty = [
+        f"{path.name}: {line.strip()}"
+        for path in files
+        for line in path.read_text("utf-8").splitlines()
+        if cast.search(line)
+    ]
+    assert guilty == []
 
 
 def test_only_api_imports_flask() -> None:

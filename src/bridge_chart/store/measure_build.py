@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from bridge_chart.store.bulk import read_out
 from bridge_chart.store.codes import SCORES, STATUSES, STEPPED
+from bridge_chart.store.columns import read_column
 from bridge_chart.store.reference_tables import ReferenceTables, Scale, tidy
 
 Array = NDArray[Any]
@@ -96,7 +97,7 @@ class MeasureBuilder:
     def _described(
         self, sitting: dict[str, Any], sheet: _Sheet, about: About, key: str, value: str
     ) -> dict[str, Any]:
-        values = np.load(self.folder / "columns" / f"{value}.npy", mmap_mode="r")
+        values = read_column(self.folder, value)
         held = values[~np.isnan(values)]
         subject = {"id": sitting["subject_id"], "name": sitting["subject"]}
         names, scale = sheet.steps(about.score)
@@ -181,8 +182,7 @@ class _Sheet:
 
     def order_file(self, about: About, value: str) -> str:
         def make() -> Array:
-            path = self.builder.folder / "columns" / f"{value}.npy"
-            values = np.load(path, mmap_mode="r")
+            values = read_column(self.builder.folder, value)
             order = np.argsort(values, kind="stable").astype(np.int32)
             return order[: int(np.count_nonzero(~np.isnan(values)))]
 

@@ -16,6 +16,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from bridge_chart.store.columns import read_column
 from bridge_chart.store.reference_tables import ReferenceTables
 from bridge_chart.terms.calendar import school_year_of
 
@@ -110,7 +111,7 @@ class Roll:
         self.key: str = f"{spec['year']}@{spec['since']}"
 
     def _load(self, name: str) -> Array:
-        return load_column(self._folder, name)
+        return read_column(self._folder, name)
 
     @cached_property
     def school(self) -> Array:
@@ -129,11 +130,6 @@ class Roll:
         """Option positions (students,); −1 everywhere where the rosters never had it."""
         name = self._spec["characteristics"].get(str(characteristic_id))
         return self._load(name) if name else np.full(students, NOBODY, np.int16)
-
-
-def load_column(folder: Path, name: str) -> Array:
-    column: Array = np.load(folder / "columns" / f"{name}.npy", mmap_mode="r")
-    return column
 
 
 class Snapshot:
@@ -168,7 +164,7 @@ class Snapshot:
         self.files: dict[int, str] = {int(key): name for key, name in spec["files"].items()}
 
     def column(self, name: str) -> Array:
-        return load_column(self.folder, name)
+        return read_column(self.folder, name)
 
     @cached_property
     def student_ids(self) -> Array:
