@@ -145,3 +145,10 @@ def test_the_description_is_valid_and_declares_every_error(demo: Place) -> None:
                 body = operation["responses"][status]["content"]["application/json"]["schema"]
                 assert body == {"$ref": "#/components/schemas/ErrorBody"}, (method, path)
     assert set(schemas["ErrorInfo"]["required"]) == {"code", "message", "kept", "next", "details"}
+
+
+def test_a_wrong_list_is_told_in_words_of_the_format(clients: dict[str, FlaskClient]) -> None:
+    what = [{"assessment": "Spring survey", "subject": "Mathematics", "sitting": "spring 2026"}]
+    response = clients["ailsa"].post("/api/answers", json={"what": what, "split": "school"})
+    assert response.status_code == 422
+    assert "split: Input should be a list" in response.get_json()["error"]["message"]

@@ -296,3 +296,18 @@ def test_a_point_of_the_past_opens_that_sittings_students(page: Page) -> None:
     drawer.get_by_role("button", name="Narrow to these").click()
     answered(page)
     expect(page.get_by_role("region", name="Question")).to_contain_text("Isle of Merrow")
+
+
+@pytest.mark.parametrize(
+    "address", ["q=5", "q={}", 'q={"what":[null]}', 'q={"what":[{"as', "open=5"]
+)
+def test_an_address_that_was_cut_off_is_told_and_leads_on(page: Page, address: str) -> None:
+    start(page)
+    page.goto(f"/compare?{address}")
+    told = page.get_by_role("alert")
+    expect(told).to_contain_text("The question in this address cannot be read.")
+    expect(told).to_contain_text("Nothing was changed.")
+    accessible(page)
+    page.get_by_role("link", name="Start from the first question").click()
+    answered(page)
+    assert question_of(page)["what"]

@@ -33,6 +33,7 @@ from bridge_chart.terms.errors import (
     NotAllowed,
     NotFound,
     NotSignedIn,
+    problems_of,
 )
 
 WEB = Path(__file__).resolve().parents[3] / "web" / "dist"
@@ -128,10 +129,7 @@ def _headers(response: Response) -> Response:
 
 def _refuse_form(error: ValidationError) -> Response:
     """A body or query that does not fit its schema, in the one shape of errors."""
-    problems = [
-        {"at": ".".join(map(str, item["loc"])), "problem": item["msg"]}
-        for item in error.errors(include_url=False, include_context=False, include_input=False)
-    ]
+    problems = problems_of(error)
     first = problems[0]
     ours = InvalidQuestion(
         f"The request cannot be understood: {first['at'] or 'the whole'}: {first['problem']}.",

@@ -60,7 +60,7 @@ class Coverage(Value):
     population: int
     counted: int
     missing: list[MissingCount]
-    not_entered: int = 0
+    not_entered: int
     set_aside: int = 0
     routes: list[dict[str, Any]] = Field(default_factory=list)
     opens: Open | None = None

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from pydantic import BaseModel
+from pydantic import BaseModel, ValidationError
 
 
 class ErrorInfo(BaseModel):
@@ -66,6 +66,18 @@ class InvalidQuestion(BridgeError):
     code = "invalid"
     status = 422
     exit_code = 65
+
+
+def problems_of(error: ValidationError) -> list[dict[str, str]]:
+    """Where each thing that does not fit stands, and what is wrong, in words of the format:
+    JSON knows lists, not the types that we keep them in."""
+    return [
+        {
+            "at": ".".join(map(str, item["loc"])),
+            "problem": "Input should be a list" if item["type"] == "tuple_type" else item["msg"],
+        }
+        for item in error.errors(include_url=False, include_context=False, include_input=False)
+    ]
 
 
 class Ambiguous(InvalidQuestion):

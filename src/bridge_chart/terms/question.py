@@ -51,12 +51,13 @@ class Back(Strict):
 
 
 class Part(Strict):
-    kind: Literal["paper", "section", "question", "strand", "topic", "objective", "skill", "type"]
+    kind: PartKind
     is_: Ref | Literal["each"] | None = Field(default=None, alias="is")
     tagged: tuple[str, ...] | None = None
 
 
 Score = Literal["auto", "raw", "percent", "scaled", "level", "grade", "points", "percentile"]
+PartKind = Literal["paper", "section", "question", "strand", "topic", "objective", "skill", "type"]
 Role = Literal["result", "target", "predicted", "estimate", "judgement"]
 
 

@@ -6,6 +6,8 @@ export type Question = Schemas["Question"];
 export type Answer = Schemas["Answer"];
 export type Catalogue = Schemas["Catalogue"];
 export type Condition = NonNullable<Schemas["Who"]["all"]>[number];
+export type Measure = Schemas["Measure"];
+export type Derived = Schemas["Derived"];
 export type Dimension = NonNullable<Question["split"]>[number];
 export type Row = Schemas["Row"];
 /** What a mark adds to its question to list its students; the server says it, and reads it. */

@@ -683,8 +683,11 @@ export interface components {
          * @description Targets or predictions about a sitting; `kind`: which target.
          */
         ClaimOption: {
-            /** Role */
-            role: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "result" | "target" | "predicted" | "estimate" | "judgement";
             /** Kind */
             kind: string | null;
             /** Label */
@@ -776,8 +779,11 @@ export interface components {
          * @description Parts of a test whose marks are kept by question.
          */
         PartOption: {
-            /** Kind */
-            kind: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "paper" | "section" | "question" | "strand" | "topic" | "objective" | "skill" | "type";
             /** Names */
             names: string[];
         };
@@ -786,8 +792,11 @@ export interface components {
          * @description A kind of score that a sitting has, with the students of the scope who have it.
          */
         ScoreOption: {
-            /** Score */
-            score: string;
+            /**
+             * Score
+             * @enum {string}
+             */
+            score: "auto" | "raw" | "percent" | "scaled" | "level" | "grade" | "points" | "percentile";
             /** Label */
             label: string;
             /** Unit */
@@ -819,7 +828,7 @@ export interface components {
         Answer: {
             question: components["schemas"]["Question"];
             /** @default null */
-            narrowed: components["schemas"]["Question"] | null;
+            narrowed?: components["schemas"]["Question"] | null;
             /** Engine */
             engine: string;
             resolved: components["schemas"]["Resolved"];
@@ -841,7 +850,7 @@ export interface components {
             /** Warnings */
             warnings: components["schemas"]["Warn"][];
             /** @default null */
-            page: components["schemas"]["PageInfo"] | null;
+            page?: components["schemas"]["PageInfo"] | null;
         };
         /** AgainstEarlier */
         AgainstEarlier: {
@@ -930,7 +939,7 @@ export interface components {
              * Scheme
              * @default null
              */
-            scheme: number | string | null;
+            scheme?: number | string | null;
         };
         /** ByCharacteristic */
         ByCharacteristic: {
@@ -940,7 +949,7 @@ export interface components {
              * As Of
              * @default null
              */
-            as_of: (("sitting" | "today") | components["schemas"]["AsOfSitting"] | components["schemas"]["AsOfYear"] | components["schemas"]["AsOfDate"]) | null;
+            as_of?: (("sitting" | "today") | components["schemas"]["AsOfSitting"] | components["schemas"]["AsOfYear"] | components["schemas"]["AsOfDate"]) | null;
         };
         /** ByField */
         ByField: {
@@ -953,12 +962,12 @@ export interface components {
              * Of
              * @default null
              */
-            of: "subject" | null;
+            of?: "subject" | null;
             /**
              * As Of
              * @default null
              */
-            as_of: (("sitting" | "today") | components["schemas"]["AsOfSitting"] | components["schemas"]["AsOfYear"] | components["schemas"]["AsOfDate"]) | null;
+            as_of?: (("sitting" | "today") | components["schemas"]["AsOfSitting"] | components["schemas"]["AsOfYear"] | components["schemas"]["AsOfDate"]) | null;
         };
         /** ByLevel */
         ByLevel: {
@@ -980,7 +989,7 @@ export interface components {
              * As Of
              * @default null
              */
-            as_of: (("sitting" | "today") | components["schemas"]["AsOfSitting"] | components["schemas"]["AsOfYear"] | components["schemas"]["AsOfDate"]) | null;
+            as_of?: (("sitting" | "today") | components["schemas"]["AsOfSitting"] | components["schemas"]["AsOfYear"] | components["schemas"]["AsOfDate"]) | null;
         };
         /**
          * Chip
@@ -1006,22 +1015,19 @@ export interface components {
             counted: number;
             /** Missing */
             missing: components["schemas"]["MissingCount"][];
-            /**
-             * Not Entered
-             * @default 0
-             */
+            /** Not Entered */
             not_entered: number;
             /**
              * Set Aside
              * @default 0
              */
-            set_aside: number;
+            set_aside?: number;
             /** Routes */
             routes?: {
                 [key: string]: unknown;
             }[];
             /** @default null */
-            opens: components["schemas"]["Open"] | null;
+            opens?: components["schemas"]["Open"] | null;
         };
         /**
          * Curve
@@ -1035,9 +1041,9 @@ export interface components {
              * Missing
              * @default 0
              */
-            missing: number;
+            missing?: number;
             /** @default null */
-            opens: components["schemas"]["Open"] | null;
+            opens?: components["schemas"]["Open"] | null;
             /** Key */
             key: string;
             /** Label */
@@ -1058,57 +1064,57 @@ export interface components {
              * Mean
              * @default null
              */
-            mean: number | null;
+            mean?: number | null;
             /**
              * Sd
              * @default null
              */
-            sd: number | null;
+            sd?: number | null;
             /**
              * Minimum
              * @default null
              */
-            minimum: number | null;
+            minimum?: number | null;
             /**
              * P10
              * @default null
              */
-            p10: number | null;
+            p10?: number | null;
             /**
              * Q1
              * @default null
              */
-            q1: number | null;
+            q1?: number | null;
             /**
              * Median
              * @default null
              */
-            median: number | null;
+            median?: number | null;
             /**
              * Q3
              * @default null
              */
-            q3: number | null;
+            q3?: number | null;
             /**
              * P90
              * @default null
              */
-            p90: number | null;
+            p90?: number | null;
             /**
              * Maximum
              * @default null
              */
-            maximum: number | null;
+            maximum?: number | null;
             /**
              * Undefined
              * @default null
              */
-            undefined: string | null;
+            undefined?: string | null;
             /**
              * Pinned
              * @default false
              */
-            pinned: boolean;
+            pinned?: boolean;
         };
         /**
          * Cut
@@ -1126,7 +1132,7 @@ export interface components {
              * Expected
              * @default false
              */
-            expected: boolean;
+            expected?: boolean;
         };
         /**
          * CutLine
@@ -1166,17 +1172,17 @@ export interface components {
              * Against
              * @default null
              */
-            against: (components["schemas"]["AgainstPrior"] | components["schemas"]["AgainstTarget"] | components["schemas"]["AgainstPredicted"] | components["schemas"]["AgainstNation"] | components["schemas"]["AgainstEarlier"] | components["schemas"]["AgainstGroup"] | components["schemas"]["AgainstGrowthTable"] | components["schemas"]["AgainstThreshold"]) | null;
+            against?: (components["schemas"]["AgainstPrior"] | components["schemas"]["AgainstTarget"] | components["schemas"]["AgainstPredicted"] | components["schemas"]["AgainstNation"] | components["schemas"]["AgainstEarlier"] | components["schemas"]["AgainstGroup"] | components["schemas"]["AgainstGrowthTable"] | components["schemas"]["AgainstThreshold"]) | null;
             /**
              * Table
              * @default null
              */
-            table: number | string | null;
+            table?: number | string | null;
             /**
              * Rule
              * @default null
              */
-            rule: number | string | null;
+            rule?: number | string | null;
         };
         /**
          * Dots
@@ -1228,27 +1234,27 @@ export interface components {
              * In
              * @default null
              */
-            in: (number | string | null)[] | null;
+            in?: (number | string | null)[] | null;
             /**
              * From
              * @default null
              */
-            from: number | null;
+            from?: number | null;
             /**
              * To
              * @default null
              */
-            to: number | null;
+            to?: number | null;
             /**
              * Of
              * @default null
              */
-            of: "subject" | null;
+            of?: "subject" | null;
             /**
              * As Of
              * @default null
              */
-            as_of: (("sitting" | "today") | components["schemas"]["AsOfSitting"] | components["schemas"]["AsOfYear"] | components["schemas"]["AsOfDate"]) | null;
+            as_of?: (("sitting" | "today") | components["schemas"]["AsOfSitting"] | components["schemas"]["AsOfYear"] | components["schemas"]["AsOfDate"]) | null;
         };
         /**
          * Figure
@@ -1268,12 +1274,12 @@ export interface components {
              * Cut
              * @default null
              */
-            cut: string | number | null;
+            cut?: string | number | null;
             /**
              * Meets
              * @default []
              */
-            meets: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"] | components["schemas"]["Known"])[];
+            meets?: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"] | components["schemas"]["Known"])[];
         };
         /**
          * FileLine
@@ -1307,7 +1313,7 @@ export interface components {
              * Table
              * @default null
              */
-            table: number | string | null;
+            table?: number | string | null;
         };
         /** InSet */
         InSet: {
@@ -1328,12 +1334,12 @@ export interface components {
              * Rows
              * @default []
              */
-            rows: (("measure" | "sitting" | "subject" | "part") | components["schemas"]["ByField"] | components["schemas"]["ByCharacteristic"] | components["schemas"]["ByBand"] | components["schemas"]["ByLevel"] | components["schemas"]["ByPopulations"])[];
+            rows?: (("measure" | "sitting" | "subject" | "part") | components["schemas"]["ByField"] | components["schemas"]["ByCharacteristic"] | components["schemas"]["ByBand"] | components["schemas"]["ByLevel"] | components["schemas"]["ByPopulations"])[];
             /**
              * Columns
              * @default []
              */
-            columns: (("measure" | "sitting" | "subject" | "part") | components["schemas"]["ByField"] | components["schemas"]["ByCharacteristic"] | components["schemas"]["ByBand"] | components["schemas"]["ByLevel"] | components["schemas"]["ByPopulations"])[];
+            columns?: (("measure" | "sitting" | "subject" | "part") | components["schemas"]["ByField"] | components["schemas"]["ByCharacteristic"] | components["schemas"]["ByBand"] | components["schemas"]["ByLevel"] | components["schemas"]["ByPopulations"])[];
         };
         /**
          * LevelsBody
@@ -1352,7 +1358,7 @@ export interface components {
              * Within
              * @default null
              */
-            within: string | null;
+            within?: string | null;
             /** Steps */
             steps: components["schemas"]["StepInfo"][];
             /** Pass At */
@@ -1380,9 +1386,9 @@ export interface components {
              * Missing
              * @default 0
              */
-            missing: number;
+            missing?: number;
             /** @default null */
-            opens: components["schemas"]["Open"] | null;
+            opens?: components["schemas"]["Open"] | null;
             /** Key */
             key: string;
             /** Label */
@@ -1401,22 +1407,22 @@ export interface components {
              * Pass Count
              * @default null
              */
-            pass_count: number | null;
+            pass_count?: number | null;
             /**
              * Pass Share
              * @default null
              */
-            pass_share: number | null;
+            pass_share?: number | null;
             /**
              * Pass Low
              * @default null
              */
-            pass_low: number | null;
+            pass_low?: number | null;
             /**
              * Pass High
              * @default null
              */
-            pass_high: number | null;
+            pass_high?: number | null;
             /** Means */
             means?: {
                 [key: string]: number | null;
@@ -1425,17 +1431,17 @@ export interface components {
              * Overlap
              * @default false
              */
-            overlap: boolean;
+            overlap?: boolean;
             /**
              * Pinned
              * @default false
              */
-            pinned: boolean;
+            pinned?: boolean;
             /**
              * Undefined
              * @default null
              */
-            undefined: string | null;
+            undefined?: string | null;
         };
         /**
          * MakeUpBody
@@ -1457,10 +1463,7 @@ export interface components {
             rest_size: number;
             /** Unknown */
             unknown: number;
-            /**
-             * Left Out
-             * @default 0
-             */
+            /** Left Out */
             left_out: number;
             /** Entries */
             entries: components["schemas"]["MakeUpEntry"][];
@@ -1512,55 +1515,55 @@ export interface components {
              * Subject
              * @default null
              */
-            subject: number | string | null;
+            subject?: number | string | null;
             /**
              * Sitting
              * @default latest
              */
-            sitting: number | string | components["schemas"]["Back"];
+            sitting?: number | string | components["schemas"]["Back"];
             /**
              * Role
              * @default result
              * @enum {string}
              */
-            role: "result" | "target" | "predicted" | "estimate" | "judgement";
+            role?: "result" | "target" | "predicted" | "estimate" | "judgement";
             /**
              * Kind
              * @default null
              */
-            kind: string | null;
+            kind?: string | null;
             /**
              * Collected
              * @default null
              */
-            collected: string | null;
+            collected?: string | null;
             /**
              * Score
              * @default auto
              * @enum {string}
              */
-            score: "auto" | "raw" | "percent" | "scaled" | "level" | "grade" | "points" | "percentile";
+            score?: "auto" | "raw" | "percent" | "scaled" | "level" | "grade" | "points" | "percentile";
             /**
              * Grain
              * @default null
              */
-            grain: ("step" | "half" | "whole") | null;
+            grain?: ("step" | "half" | "whole") | null;
             /**
              * Form
              * @default null
              */
-            form: number | string | null;
+            form?: number | string | null;
             /**
              * Attempt
              * @default official
              * @enum {string}
              */
-            attempt: "official" | "first" | "last" | "best";
+            attempt?: "official" | "first" | "last" | "best";
             /**
              * Part
              * @default null
              */
-            part: components["schemas"]["Part"] | string | null;
+            part?: components["schemas"]["Part"] | string | null;
         };
         /**
          * MeasureInfo
@@ -1604,57 +1607,57 @@ export interface components {
              * From
              * @default null
              */
-            from: number | null;
+            from?: number | null;
             /**
              * To
              * @default null
              */
-            to: number | null;
+            to?: number | null;
             /**
              * Above
              * @default null
              */
-            above: number | null;
+            above?: number | null;
             /**
              * Below
              * @default null
              */
-            below: number | null;
+            below?: number | null;
             /**
              * Level
              * @default null
              */
-            level: (number | string)[] | null;
+            level?: (number | string)[] | null;
             /**
              * Status
              * @default null
              */
-            status: string[] | null;
+            status?: string[] | null;
             /**
              * Form
              * @default null
              */
-            form: number | string | null;
+            form?: number | string | null;
             /**
              * Option
              * @default null
              */
-            option: string | null;
+            option?: string | null;
             /**
              * Boundary
              * @default null
              */
-            boundary: number | string | null;
+            boundary?: number | string | null;
             /**
              * Within
              * @default null
              */
-            within: number | null;
+            within?: number | null;
             /**
              * Side
              * @default null
              */
-            side: ("below" | "above" | "both") | null;
+            side?: ("below" | "above" | "both") | null;
         };
         /**
          * Method
@@ -1688,7 +1691,7 @@ export interface components {
              * Against
              * @default null
              */
-            against: (components["schemas"]["AgainstPrior"] | components["schemas"]["AgainstTarget"] | components["schemas"]["AgainstPredicted"] | components["schemas"]["AgainstNation"] | components["schemas"]["AgainstEarlier"] | components["schemas"]["AgainstGroup"] | components["schemas"]["AgainstGrowthTable"] | components["schemas"]["AgainstThreshold"]) | null;
+            against?: (components["schemas"]["AgainstPrior"] | components["schemas"]["AgainstTarget"] | components["schemas"]["AgainstPredicted"] | components["schemas"]["AgainstNation"] | components["schemas"]["AgainstEarlier"] | components["schemas"]["AgainstGroup"] | components["schemas"]["AgainstGrowthTable"] | components["schemas"]["AgainstThreshold"]) | null;
         };
         /**
          * MissingCount
@@ -1709,7 +1712,7 @@ export interface components {
              * Table
              * @default null
              */
-            table: number | string | null;
+            table?: number | string | null;
         };
         /** Not */
         Not: {
@@ -1727,7 +1730,7 @@ export interface components {
              * Add
              * @default []
              */
-            add: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"] | components["schemas"]["Known"])[];
+            add?: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"] | components["schemas"]["Known"])[];
             /**
              * @default {
              *       "at": 0,
@@ -1737,24 +1740,24 @@ export interface components {
              *       "score": null
              *     }
              */
-            what: components["schemas"]["Stands"];
+            what?: components["schemas"]["Stands"];
             /**
              * Level
              * @default []
              */
-            level: string[];
+            level?: string[];
             /**
              * Students
              * @default []
              */
-            students: number[];
+            students?: number[];
             /**
              * Sort
              * @default []
              */
-            sort: components["schemas"]["SortBy"][];
+            sort?: components["schemas"]["SortBy"][];
             /** @default null */
-            page: components["schemas"]["Page"] | null;
+            page?: components["schemas"]["Page"] | null;
         };
         /** Page */
         Page: {
@@ -1762,12 +1765,12 @@ export interface components {
              * Size
              * @default 200
              */
-            size: number;
+            size?: number;
             /**
              * After
              * @default 0
              */
-            after: number;
+            after?: number;
         };
         /** PageInfo */
         PageInfo: {
@@ -1789,12 +1792,12 @@ export interface components {
              * Is
              * @default null
              */
-            is: number | string | "each" | null;
+            is?: number | string | "each" | null;
             /**
              * Tagged
              * @default null
              */
-            tagged: string[] | null;
+            tagged?: string[] | null;
         };
         /** Population */
         Population: {
@@ -1808,12 +1811,12 @@ export interface components {
              * About
              * @default same
              */
-            about: (components["schemas"]["Measure"] | components["schemas"]["Derived"]) | "same";
+            about?: (components["schemas"]["Measure"] | components["schemas"]["Derived"]) | "same";
             /**
              * Collected
              * @default null
              */
-            collected: string | null;
+            collected?: string | null;
         };
         /**
          * PriorSpec
@@ -1824,29 +1827,29 @@ export interface components {
              * Priors
              * @default declared
              */
-            priors: "declared" | (components["schemas"]["Measure"] | components["schemas"]["Derived"] | components["schemas"]["FirstOf"])[];
+            priors?: "declared" | (components["schemas"]["Measure"] | components["schemas"]["Derived"] | components["schemas"]["FirstOf"])[];
             /**
              * Expect
              * @default linear
              * @enum {string}
              */
-            expect: "linear" | "cubic" | "spline" | "equal_scores" | "table";
+            expect?: "linear" | "cubic" | "spline" | "equal_scores" | "table";
             /**
              * Model
              * @default simple
              * @enum {string}
              */
-            model: "simple" | "multilevel" | "corrected";
+            model?: "simple" | "multilevel" | "corrected";
             /**
              * Covariates
              * @default []
              */
-            covariates: (number | string)[];
+            covariates?: (number | string)[];
             /**
              * Table
              * @default null
              */
-            table: number | string | null;
+            table?: number | string | null;
         };
         /**
          * Question
@@ -1858,7 +1861,7 @@ export interface components {
              * @default 1
              * @constant
              */
-            question: 1;
+            question?: 1;
             who?: components["schemas"]["Who"];
             /** What */
             what: (components["schemas"]["Measure"] | components["schemas"]["Derived"] | components["schemas"]["Figure"])[];
@@ -1866,48 +1869,48 @@ export interface components {
              * Also
              * @default []
              */
-            also: components["schemas"]["Figure"][];
+            also?: components["schemas"]["Figure"][];
             /**
              * Split
              * @default []
              */
-            split: (("measure" | "sitting" | "subject" | "part") | components["schemas"]["ByField"] | components["schemas"]["ByCharacteristic"] | components["schemas"]["ByBand"] | components["schemas"]["ByLevel"] | components["schemas"]["ByPopulations"])[];
+            split?: (("measure" | "sitting" | "subject" | "part") | components["schemas"]["ByField"] | components["schemas"]["ByCharacteristic"] | components["schemas"]["ByBand"] | components["schemas"]["ByLevel"] | components["schemas"]["ByPopulations"])[];
             /** @default null */
-            layout: components["schemas"]["Layout"] | null;
+            layout?: components["schemas"]["Layout"] | null;
             /**
              * Against
              * @default null
              */
-            against: (components["schemas"]["AgainstPrior"] | components["schemas"]["AgainstTarget"] | components["schemas"]["AgainstPredicted"] | components["schemas"]["AgainstNation"] | components["schemas"]["AgainstEarlier"] | components["schemas"]["AgainstGroup"] | components["schemas"]["AgainstGrowthTable"] | components["schemas"]["AgainstThreshold"]) | null;
+            against?: (components["schemas"]["AgainstPrior"] | components["schemas"]["AgainstTarget"] | components["schemas"]["AgainstPredicted"] | components["schemas"]["AgainstNation"] | components["schemas"]["AgainstEarlier"] | components["schemas"]["AgainstGroup"] | components["schemas"]["AgainstGrowthTable"] | components["schemas"]["AgainstThreshold"]) | null;
             /**
              * Basis
              * @default district
              */
-            basis: ("district" | "selection") | components["schemas"]["Basis"];
+            basis?: ("district" | "selection") | components["schemas"]["Basis"];
             /**
              * Unit
              * @default own
              * @enum {string}
              */
-            unit: "own" | "percent" | "z" | "effect" | "percentile" | "steps";
+            unit?: "own" | "percent" | "z" | "effect" | "percentile" | "steps";
             /**
              * Cohort
              * @default present
              * @enum {string}
              */
-            cohort: "present" | "matched";
+            cohort?: "present" | "matched";
             /**
              * Over
              * @default sitting
              * @enum {string}
              */
-            over: "sitting" | "year_level";
+            over?: "sitting" | "year_level";
             /**
              * Show
              * @default spans
              * @enum {string}
              */
-            show: "spans" | "levels" | "spread" | "start_to_now" | "over_time" | "table" | "students" | "movement" | "items" | "awards" | "make_up" | "bridge" | "strip" | "scan" | "chances" | "bias" | "student";
+            show?: "spans" | "levels" | "spread" | "start_to_now" | "over_time" | "table" | "students" | "movement" | "items" | "awards" | "make_up" | "bridge" | "strip" | "scan" | "chances" | "bias" | "student";
             /** Options */
             options?: {
                 [key: string]: unknown;
@@ -1916,33 +1919,33 @@ export interface components {
              * Focus
              * @default null
              */
-            focus: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"] | components["schemas"]["Known"])[] | null;
+            focus?: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"] | components["schemas"]["Known"])[] | null;
             /**
              * Reference
              * @default [
              *       "district"
              *     ]
              */
-            reference: ("district" | "school" | "nation")[];
+            reference?: ("district" | "school" | "nation")[];
             /**
              * Sort
              * @default []
              */
-            sort: components["schemas"]["SortBy"][];
+            sort?: components["schemas"]["SortBy"][];
             /** @default null */
-            page: components["schemas"]["Page"] | null;
+            page?: components["schemas"]["Page"] | null;
             /**
              * Plan
              * @default null
              */
-            plan: number | string | null;
+            plan?: number | string | null;
             /**
              * Version
              * @default null
              */
-            version: number | null;
+            version?: number | null;
             /** @default null */
-            open: components["schemas"]["Open"] | null;
+            open?: components["schemas"]["Open"] | null;
         };
         /** Reading */
         Reading: {
@@ -1971,7 +1974,7 @@ export interface components {
              * Basis N
              * @default null
              */
-            basis_n: number | null;
+            basis_n?: number | null;
         };
         /**
          * Row
@@ -1986,9 +1989,9 @@ export interface components {
              * Missing
              * @default 0
              */
-            missing: number;
+            missing?: number;
             /** @default null */
-            opens: components["schemas"]["Open"] | null;
+            opens?: components["schemas"]["Open"] | null;
             /** Key */
             key: string;
             /** Label */
@@ -2001,143 +2004,143 @@ export interface components {
              * Pinned
              * @default false
              */
-            pinned: boolean;
+            pinned?: boolean;
             /**
              * Mean
              * @default null
              */
-            mean: number | null;
+            mean?: number | null;
             /**
              * Sd
              * @default null
              */
-            sd: number | null;
+            sd?: number | null;
             /**
              * Q1
              * @default null
              */
-            q1: number | null;
+            q1?: number | null;
             /**
              * Median
              * @default null
              */
-            median: number | null;
+            median?: number | null;
             /**
              * Q3
              * @default null
              */
-            q3: number | null;
+            q3?: number | null;
             /**
              * Value
              * @default null
              */
-            value: number | null;
+            value?: number | null;
             /**
              * Yardstick
              * @default null
              */
-            yardstick: number | null;
+            yardstick?: number | null;
             /**
              * Span Raw
              * @default null
              */
-            span_raw: number | null;
+            span_raw?: number | null;
             /**
              * Span
              * @default null
              */
-            span: number | null;
+            span?: number | null;
             /**
              * Low
              * @default null
              */
-            low: number | null;
+            low?: number | null;
             /**
              * High
              * @default null
              */
-            high: number | null;
+            high?: number | null;
             /**
              * Se
              * @default null
              */
-            se: number | null;
+            se?: number | null;
             /**
              * Se Kind
              * @default null
              */
-            se_kind: string | null;
+            se_kind?: string | null;
             /**
              * Df
              * @default null
              */
-            df: number | null;
+            df?: number | null;
             /**
              * P
              * @default null
              */
-            p: number | null;
+            p?: number | null;
             /**
              * Effect
              * @default null
              */
-            effect: number | null;
+            effect?: number | null;
             /**
              * Reliability
              * @default null
              */
-            reliability: number | null;
+            reliability?: number | null;
             /**
              * Firmness
              * @default null
              */
-            firmness: ("firm" | "indicative" | "few") | null;
+            firmness?: ("firm" | "indicative" | "few") | null;
             /**
              * Rank
              * @default null
              */
-            rank: number[] | null;
+            rank?: number[] | null;
             /**
              * Verdict
              * @default none
              * @enum {string}
              */
-            verdict: "ahead" | "behind" | "alike" | "unclear" | "few" | "none";
+            verdict?: "ahead" | "behind" | "alike" | "unclear" | "few" | "none";
             /**
              * Undefined
              * @default null
              */
-            undefined: string | null;
+            undefined?: string | null;
             /**
              * Overlap
              * @default false
              */
-            overlap: boolean;
+            overlap?: boolean;
             /**
              * Focus
              * @default false
              */
-            focus: boolean;
+            focus?: boolean;
             /**
              * Focus N
              * @default null
              */
-            focus_n: number | null;
+            focus_n?: number | null;
             /**
              * Focus Value
              * @default null
              */
-            focus_value: number | null;
+            focus_value?: number | null;
             /**
              * Focus Low
              * @default null
              */
-            focus_low: number | null;
+            focus_low?: number | null;
             /**
              * Focus High
              * @default null
              */
-            focus_high: number | null;
+            focus_high?: number | null;
         };
         /**
          * RowStep
@@ -2166,7 +2169,7 @@ export interface components {
              * Within
              * @default null
              */
-            within: string | null;
+            within?: string | null;
             /** Rows */
             rows: components["schemas"]["Row"][];
             /** Reference */
@@ -2214,7 +2217,7 @@ export interface components {
              * @default asc
              * @enum {string}
              */
-            dir: "asc" | "desc";
+            dir?: "asc" | "desc";
         };
         /**
          * SpreadBody
@@ -2247,27 +2250,27 @@ export interface components {
              * At
              * @default 0
              */
-            at: number;
+            at?: number;
             /**
              * Subject
              * @default null
              */
-            subject: number | string | null;
+            subject?: number | string | null;
             /**
              * Sitting
              * @default null
              */
-            sitting: number | string | null;
+            sitting?: number | string | null;
             /**
              * Part
              * @default null
              */
-            part: string | null;
+            part?: string | null;
             /**
              * Score
              * @default null
              */
-            score: ("auto" | "raw" | "percent" | "scaled" | "level" | "grade" | "points" | "percentile") | null;
+            score?: ("auto" | "raw" | "percent" | "scaled" | "level" | "grade" | "points" | "percentile") | null;
         };
         /**
          * StartBody
@@ -2343,17 +2346,17 @@ export interface components {
              * Low
              * @default null
              */
-            low: number | null;
+            low?: number | null;
             /**
              * High
              * @default null
              */
-            high: number | null;
+            high?: number | null;
             /**
              * Beyond Chance
              * @default null
              */
-            beyond_chance: boolean | null;
+            beyond_chance?: boolean | null;
             /** N */
             n: number;
             /** Missing */
@@ -2423,7 +2426,7 @@ export interface components {
              * About
              * @default same
              */
-            about: (components["schemas"]["Measure"] | components["schemas"]["Derived"]) | "same";
+            about?: (components["schemas"]["Measure"] | components["schemas"]["Derived"]) | "same";
         };
         /** ThresholdSpec */
         ThresholdSpec: {
@@ -2461,9 +2464,9 @@ export interface components {
              * Missing
              * @default 0
              */
-            missing: number;
+            missing?: number;
             /** @default null */
-            opens: components["schemas"]["Open"] | null;
+            opens?: components["schemas"]["Open"] | null;
             /** Measure */
             measure: number;
             /** Label */
@@ -2480,27 +2483,27 @@ export interface components {
              * Change
              * @default null
              */
-            change: number | null;
+            change?: number | null;
             /**
              * Change Low
              * @default null
              */
-            change_low: number | null;
+            change_low?: number | null;
             /**
              * Change High
              * @default null
              */
-            change_high: number | null;
+            change_high?: number | null;
             /**
              * Change N
              * @default 0
              */
-            change_n: number;
+            change_n?: number;
             /**
              * Undefined
              * @default null
              */
-            undefined: string | null;
+            undefined?: string | null;
         };
         /** Warn */
         Warn: {
@@ -2512,7 +2515,7 @@ export interface components {
              * Instead
              * @default null
              */
-            instead: {
+            instead?: {
                 [key: string]: unknown;
             } | null;
         };
@@ -2526,12 +2529,12 @@ export interface components {
              * As Of
              * @default null
              */
-            as_of: (("sitting" | "today") | components["schemas"]["AsOfSitting"] | components["schemas"]["AsOfYear"] | components["schemas"]["AsOfDate"]) | null;
+            as_of?: (("sitting" | "today") | components["schemas"]["AsOfSitting"] | components["schemas"]["AsOfYear"] | components["schemas"]["AsOfDate"]) | null;
             /**
              * All
              * @default []
              */
-            all: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"] | components["schemas"]["Known"])[];
+            all?: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"] | components["schemas"]["Known"])[];
         };
         /** GroupList */
         GroupList: {
@@ -2554,7 +2557,7 @@ export interface components {
              * Shared
              * @default false
              */
-            shared: boolean;
+            shared?: boolean;
             question: components["schemas"]["Question"];
         };
         /** QuestionList */
@@ -2592,7 +2595,7 @@ export interface components {
              * Shared
              * @default false
              */
-            shared: boolean;
+            shared?: boolean;
             question: components["schemas"]["Question"];
         };
         /** NoteList */
@@ -2657,13 +2660,13 @@ export interface components {
              * Who
              * @default null
              */
-            who: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"] | components["schemas"]["Known"]) | null;
+            who?: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"] | components["schemas"]["Known"]) | null;
             /** @default null */
-            opens: components["schemas"]["Open"] | null;
+            opens?: components["schemas"]["Open"] | null;
             /** @default null */
-            what: components["schemas"]["Measure"] | null;
+            what?: components["schemas"]["Measure"] | null;
             /** @default null */
-            question: components["schemas"]["Question"] | null;
+            question?: components["schemas"]["Question"] | null;
         };
         /** DraftList */
         DraftList: {
@@ -2764,7 +2767,7 @@ export interface components {
             /** Roles */
             roles: components["schemas"]["Choice"][];
             /** @default null */
-            work: components["schemas"]["Work"] | null;
+            work?: components["schemas"]["Work"] | null;
             /** Came With */
             came_with?: string[];
         };
@@ -2778,27 +2781,27 @@ export interface components {
              * Test
              * @default
              */
-            test: string;
+            test?: string;
             /**
              * Subject
              * @default
              */
-            subject: string;
+            subject?: string;
             /**
              * Sitting
              * @default
              */
-            sitting: string;
+            sitting?: string;
             /**
              * Date
              * @default null
              */
-            date: string | null;
+            date?: string | null;
             /**
              * Form
              * @default
              */
-            form: string;
+            form?: string;
         };
         /**
          * Change
@@ -2897,14 +2900,14 @@ export interface components {
              * Person
              * @default
              */
-            person: string;
+            person?: string;
             /** Rows */
             rows: components["schemas"]["DoubledRow"][];
             /**
              * Chosen
              * @default null
              */
-            chosen: string | null;
+            chosen?: string | null;
         };
         /**
          * DoubledRow
@@ -2951,7 +2954,7 @@ export interface components {
              * Lines In File
              * @default 0
              */
-            lines_in_file: number;
+            lines_in_file?: number;
             /** Rows In File */
             rows_in_file: number;
             /** Rows Kept */
@@ -2964,7 +2967,7 @@ export interface components {
              * Token
              * @default
              */
-            token: string;
+            token?: string;
         };
         /**
          * Finding
@@ -2997,7 +3000,7 @@ export interface components {
              * Chosen
              * @default null
              */
-            chosen: string | null;
+            chosen?: string | null;
         };
         /**
          * FirstLook
@@ -3015,22 +3018,22 @@ export interface components {
              * Mean
              * @default null
              */
-            mean: number | null;
+            mean?: number | null;
             /**
              * Low
              * @default null
              */
-            low: number | null;
+            low?: number | null;
             /**
              * High
              * @default null
              */
-            high: number | null;
+            high?: number | null;
             /**
              * Sd
              * @default null
              */
-            sd: number | null;
+            sd?: number | null;
             /** Edges */
             edges?: number[];
             /** Steps */
@@ -3048,27 +3051,27 @@ export interface components {
              * Table
              * @default
              */
-            table: string;
+            table?: string;
             /**
              * Encoding
              * @default
              */
-            encoding: string;
+            encoding?: string;
             /**
              * Delimiter
              * @default
              */
-            delimiter: string;
+            delimiter?: string;
             /**
              * Header Line
              * @default null
              */
-            header_line: number | null;
+            header_line?: number | null;
             /**
              * Header Lines
              * @default null
              */
-            header_lines: (1 | 2) | null;
+            header_lines?: (1 | 2) | null;
         };
         /**
          * IntakeSettings
@@ -3082,44 +3085,44 @@ export interface components {
              * Academic Year
              * @default
              */
-            academic_year: string;
+            academic_year?: string;
             /**
              * As Of
              * @default null
              */
-            as_of: string | null;
+            as_of?: string | null;
             /** Covers */
             covers?: string[];
             /**
              * Test
              * @default
              */
-            test: string;
+            test?: string;
             /**
              * Subject
              * @default
              */
-            subject: string;
+            subject?: string;
             /**
              * Sitting
              * @default
              */
-            sitting: string;
+            sitting?: string;
             /**
              * Date
              * @default null
              */
-            date: string | null;
+            date?: string | null;
             /**
              * Score
              * @default null
              */
-            score: ("raw" | "percent" | "scaled" | "level" | "grade") | null;
+            score?: ("raw" | "percent" | "scaled" | "level" | "grade") | null;
             /**
              * Date Order
              * @default null
              */
-            date_order: ("iso" | "dmy" | "mdy" | "serial") | null;
+            date_order?: ("iso" | "dmy" | "mdy" | "serial") | null;
             /** Columns */
             columns?: {
                 [key: string]: string;
@@ -3139,19 +3142,19 @@ export interface components {
              * Together
              * @default
              */
-            together: string;
+            together?: string;
             /** Lines */
             lines?: number[];
             /**
              * Settles
              * @default null
              */
-            settles: number | null;
+            settles?: number | null;
             /**
              * Like
              * @default
              */
-            like: string;
+            like?: string;
         };
         /**
          * Offer
@@ -3174,7 +3177,7 @@ export interface components {
              * Settled
              * @default false
              */
-            settled: boolean;
+            settled?: boolean;
         };
         /**
          * Picture
@@ -3207,7 +3210,7 @@ export interface components {
              * By Hand
              * @default 0
              */
-            by_hand: number;
+            by_hand?: number;
             /** Doubled */
             doubled: number;
         };
@@ -3450,12 +3453,12 @@ export interface components {
              * Lowest
              * @default null
              */
-            lowest: number | null;
+            lowest?: number | null;
             /**
              * Highest
              * @default null
              */
-            highest: number | null;
+            highest?: number | null;
             /** Codes */
             codes?: string[];
         };
@@ -3478,17 +3481,17 @@ export interface components {
              * Class Id
              * @default null
              */
-            class_id: number | null;
+            class_id?: number | null;
             /**
              * School Id
              * @default null
              */
-            school_id: number | null;
+            school_id?: number | null;
             /**
              * Year Level
              * @default null
              */
-            year_level: number | null;
+            year_level?: number | null;
             /** Columns */
             columns: components["schemas"]["GridColumn"][];
         };
@@ -3503,14 +3506,14 @@ export interface components {
              * Subject
              * @default
              */
-            subject: string;
+            subject?: string;
             /** Sitting */
             sitting: string;
             /**
              * Date
              * @default null
              */
-            date: string | null;
+            date?: string | null;
             /**
              * Role
              * @enum {string}
@@ -3520,7 +3523,7 @@ export interface components {
              * Kind
              * @default
              */
-            kind: string;
+            kind?: string;
         };
         /** GridFileBody */
         GridFileBody: {
@@ -3528,17 +3531,17 @@ export interface components {
              * Class Id
              * @default null
              */
-            class_id: number | null;
+            class_id?: number | null;
             /**
              * School Id
              * @default null
              */
-            school_id: number | null;
+            school_id?: number | null;
             /**
              * Year Level
              * @default null
              */
-            year_level: number | null;
+            year_level?: number | null;
             /** Columns */
             columns: components["schemas"]["GridColumn"][];
             /**
@@ -3546,7 +3549,7 @@ export interface components {
              * @default xlsx
              * @enum {string}
              */
-            format: "xlsx" | "csv";
+            format?: "xlsx" | "csv";
         };
         /**
          * TypedBody
@@ -3586,13 +3589,13 @@ export interface components {
              * @description The URL to further information about the error.
              * @default null
              */
-            url: string | null;
+            url?: string | null;
             /**
              * Error context
              * @description An optional object which contains values required to render the error message.
              * @default null
              */
-            ctx: {
+            ctx?: {
                 [key: string]: unknown;
             } | null;
         };

@@ -7,6 +7,7 @@ import { IntakePage } from "../features/intake/IntakePage";
 import { MethodPage } from "../features/methods/MethodPage";
 import { ScalePage } from "../features/scale/ScalePage";
 import { Shell } from "./Shell";
+import { openIn, questionIn, Unreadable } from "./Unreadable";
 
 export interface CompareSearch {
 	/** The question, as asked. The address is its only state. */
@@ -29,9 +30,10 @@ const compare = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/compare",
 	component: ComparePage,
+	errorComponent: Unreadable,
 	validateSearch: (search: Record<string, unknown>): CompareSearch => ({
-		q: search.q as Question | undefined,
-		open: (search.open ?? undefined) as Open | undefined,
+		q: questionIn(search.q),
+		open: openIn(search.open),
 		order: search.order as CompareSearch["order"],
 	}),
 });
@@ -66,6 +68,7 @@ const method = createRoute({
 });
 
 export const router = createRouter({
+	defaultErrorComponent: Unreadable,
 	routeTree: rootRoute.addChildren([home, compare, intake, grid, scale, draft, method]),
 	defaultNotFoundComponent: () => <p className="p-6">There is no such page.</p>,
 });

@@ -33,7 +33,7 @@ from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.store.versions import current_version
 from bridge_chart.terms import question as q
-from bridge_chart.terms.errors import InvalidQuestion, NotFound
+from bridge_chart.terms.errors import InvalidQuestion, NotFound, problems_of
 from bridge_chart.terms.people import Actor, Scope
 
 MOST_KEPT = 256
@@ -46,10 +46,7 @@ def read_question(given: Any) -> q.Question:
     try:
         return q.Question.model_validate(given)
     except ValidationError as error:
-        problems = [
-            {"at": ".".join(str(part) for part in item["loc"]), "problem": item["msg"]}
-            for item in error.errors(include_url=False, include_context=False)
-        ]
+        problems = problems_of(error)
         first = problems[0]
         raise InvalidQuestion(
             f"The question cannot be understood: {first['at'] or 'the whole'}: {first['problem']}.",

@@ -43,7 +43,7 @@ class CharacteristicOptions(Value):
 class ScoreOption(Value):
     """A kind of score that a sitting has, with the students of the scope who have it."""
 
-    score: str
+    score: q.Score
     label: str
     unit: str
     n: int
@@ -52,7 +52,7 @@ class ScoreOption(Value):
 class ClaimOption(Value):
     """Targets or predictions about a sitting; `kind`: which target."""
 
-    role: str
+    role: q.Role
     kind: str | None
     label: str
 
@@ -60,7 +60,7 @@ class ClaimOption(Value):
 class PartOption(Value):
     """Parts of a test whose marks are kept by question."""
 
-    kind: str
+    kind: q.PartKind
     names: list[str]
 
 
@@ -242,7 +242,7 @@ def _measure(names: Binder, keys: list[MeasureKey], own: list[int]) -> MeasureOp
     stepped = next((k for k in results if k.score in STEPPED), None)
     subject = first.subject.name if first.subject else None
     papers = bool(snapshot.papers(first.sitting.id))
-    kinds = ("strand", "topic", "objective", "skill", "type", "question")
+    kinds: tuple[q.PartKind, ...] = ("strand", "topic", "objective", "skill", "type", "question")
     parts = [(kind, parts_of(snapshot, first, kind)) for kind in kinds] if papers else []
     cuts = {
         cut.step: None for lines in cuts_by_year_level(snapshot, first).values() for cut in lines

@@ -55,8 +55,9 @@ export function ComparePage() {
 			</div>
 		);
 	if (!catalogue.data) return <Waiting what="Looking up what can be asked" />;
-	if (catalogue.data.measures.length === 0) return <Nothing catalogue={catalogue.data} />;
-	return <Comparison catalogue={catalogue.data} />;
+	const first = firstQuestion(catalogue.data);
+	if (!first) return <Nothing catalogue={catalogue.data} />;
+	return <Comparison catalogue={catalogue.data} first={first} />;
 }
 
 /** Empty Compare says what is missing and where to bring it in. */
@@ -84,10 +85,16 @@ function Nothing({ catalogue }: { catalogue: Catalogue }) {
 	);
 }
 
-function Comparison({ catalogue }: { catalogue: Catalogue }) {
+interface ComparisonProps {
+	catalogue: Catalogue;
+	/** What is asked where the address says nothing. */
+	first: Question;
+}
+
+function Comparison({ catalogue, first }: ComparisonProps) {
 	const search = useSearch({ from: "/compare" });
 	const navigate = useNavigate({ from: "/compare" });
-	const question = search.q ?? (firstQuestion(catalogue) as Question);
+	const question = search.q ?? first;
 	const [detail, setDetail] = useState(false);
 	const [numbers, setNumbers] = useState(false);
 	const [help, setHelp] = useState(false);

@@ -2,7 +2,7 @@ import { type FormEvent, useState } from "react";
 import type { Catalogue, Condition, Question } from "../../api/client";
 import { MeasureCondition } from "./MeasureCondition";
 import { type Id, sittingOf } from "./question";
-import { conditionOf, type FieldKey, fieldsOf } from "./who";
+import { conditionOf, fieldsOf } from "./who";
 
 interface Props {
 	catalogue: Catalogue;
@@ -48,7 +48,7 @@ export function ConditionForm({ catalogue, question, word, add }: Props) {
 				<Values
 					word={word}
 					options={catalogue.groups.map((one) => ({ id: one.id, label: one.name }))}
-					add={(ids) => add(anyOf(ids.map((id) => ({ set: id }) as Condition)))}
+					add={(ids) => add(anyOf(ids.map((id) => ({ set: id }))))}
 				/>
 			)}
 			{field && (
@@ -56,25 +56,29 @@ export function ConditionForm({ catalogue, question, word, add }: Props) {
 					key={field.key}
 					word={word}
 					options={field.options}
-					add={(ids) => add(conditionOf(field.key as FieldKey, ids))}
+					add={(ids) => add(conditionOf(field.key, ids))}
 				/>
 			)}
 		</div>
 	);
 }
 
+const THIRDS = ["low", "middle", "high"] as const;
+
+/** A condition alone as it is, several as alternatives. */
 function anyOf(all: Condition[]): Condition {
-	return all.length === 1 ? (all[0] as Condition) : ({ any: all } as Condition);
+	const [only, ...more] = all;
+	return only && more.length === 0 ? only : { any: all };
 }
 
-interface ValuesProps {
+interface ValuesProps<T extends Id> {
 	word: string;
-	options: { id: Id; label: string }[];
-	add: (ids: Id[]) => void;
+	options: { id: T; label: string }[];
+	add: (ids: T[]) => void;
 }
 
-function Values({ word, options, add }: ValuesProps) {
-	const [chosen, setChosen] = useState<Id[]>([]);
+function Values<T extends Id>({ word, options, add }: ValuesProps<T>) {
+	const [chosen, setChosen] = useState<T[]>([]);
 	function submit(event: FormEvent): void {
 		event.preventDefault();
 		if (chosen.length) add(chosen);
@@ -132,8 +136,8 @@ function Band({ catalogue, question, word, add }: Props) {
 			<p className="text-xs text-muted">Thirds of the district by {before.label}</p>
 			<Values
 				word={word}
-				options={["low", "middle", "high"].map((id) => ({ id, label: `${id} start` }))}
-				add={(ids) => add({ band: measure, in: ids } as Condition)}
+				options={THIRDS.map((id) => ({ id, label: `${id} start` }))}
+				add={(ids) => add({ band: measure, in: ids })}
 			/>
 		</>
 	);

@@ -173,7 +173,7 @@ function anyOf(before: Condition[], one: Condition): Condition[] {
 	const first = before[0];
 	if (!first) return [one];
 	const all = "any" in first ? first.any : [first];
-	return [{ any: [...all, one] } as Condition];
+	return [{ any: [...all, one] }];
 }
 
 /** Population, counted and missing of the first measure; several measures say how many differ. */

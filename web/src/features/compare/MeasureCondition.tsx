@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 import type { Catalogue, Condition, Question } from "../../api/client";
-import { measureOf, sittingOf } from "./question";
+import { measureOf, type Sitting, sittingOf, type What } from "./question";
 
 interface Props {
 	catalogue: Catalogue;
@@ -31,24 +31,23 @@ export function MeasureCondition({ catalogue, question, word, add, span = false 
 	if (!sitting) return <p className="text-muted">There are no results yet.</p>;
 	const measure = measureOf(sitting, way === "range" && unit ? { score: unit.score } : {});
 
-	function made(): Condition | null {
+	function made(held: Sitting): Condition | null {
 		const bounds = { ...number("from", low), ...number("to", high) };
 		if (span && below) Object.assign(bounds, { below: 0 });
 		if (span) {
-			const of = { derive: "span", of: measureOf(sitting as never), against: { prior: {} } };
-			return Object.keys(bounds).length ? ({ measure: of, ...bounds } as Condition) : null;
+			const of: What = { derive: "span", of: measureOf(held), against: { prior: {} } };
+			return Object.keys(bounds).length ? { measure: of, ...bounds } : null;
 		}
-		if (way === "range")
-			return Object.keys(bounds).length ? ({ measure, ...bounds } as Condition) : null;
-		if (way === "level") return names.length ? ({ measure, level: names } as Condition) : null;
-		if (way === "form") return names[0] ? ({ measure, form: names[0] } as Condition) : null;
+		if (way === "range") return Object.keys(bounds).length ? { measure, ...bounds } : null;
+		if (way === "level") return names.length ? { measure, level: names } : null;
+		if (way === "form") return names[0] ? { measure, form: names[0] } : null;
 		const boundary = names[0];
 		if (!boundary || !(Number(within) > 0)) return null;
-		return { measure, boundary, within: Number(within), side: "below" } as Condition;
+		return { measure, boundary, within: Number(within), side: "below" };
 	}
 	function submit(event: FormEvent): void {
 		event.preventDefault();
-		const condition = made();
+		const condition = sitting ? made(sitting) : null;
 		if (condition) add(condition);
 	}
 	const ways: [Way, string, boolean][] = [
@@ -132,7 +131,7 @@ export function MeasureCondition({ catalogue, question, word, add, span = false 
 					{unit?.unit} below it
 				</label>
 			)}
-			<button type="submit" className="btn btn-primary btn-sm" disabled={!made()}>
+			<button type="submit" className="btn btn-primary btn-sm" disabled={!made(sitting)}>
 				{word}
 			</button>
 		</form>

@@ -1,8 +1,8 @@
 import { useState } from "react";
-import type { Catalogue, Question } from "../../api/client";
+import type { Catalogue, Derived, Measure, Question } from "../../api/client";
 import { count } from "../../lib/numbers";
 import { Choice, Heading, Tick } from "./Choice";
-import { measureOf, plainOf, type Sitting, sittingOf, type What } from "./question";
+import { measureOf, partOf, plainOf, type Sitting, sittingOf, type What } from "./question";
 import { againstEarlier } from "./yardsticks";
 
 export interface PickerProps {
@@ -39,7 +39,7 @@ export function MeasurePicker({ question, catalogue, ask, close }: PickerProps) 
 			against: keep && !worked ? question.against : null,
 			show: (half || grades) && !share ? "levels" : levels || single ? "spans" : question.show,
 			sort: [],
-		} as Question);
+		});
 	}
 	return (
 		<div className="grid grid-cols-[250px_1fr] gap-3">
@@ -86,13 +86,12 @@ function How({ question, catalogue, sitting, look }: HowProps) {
 	const plain = plainOf(question.what[0]);
 	const parts = sitting.parts.filter((one) => one.kind !== "question" || one.names.length <= 60);
 	const base = measureOf(sitting);
-	const change = (more: Record<string, unknown>) => look([measureOf(sitting, more)]);
-	const derived = (made: Record<string, unknown>) =>
-		look([{ ...made, of: measureOf(sitting) } as unknown as What]);
+	const change = (more: Partial<Measure>) => look([measureOf(sitting, more)]);
+	const derived = (made: Omit<Derived, "of">) => look([{ ...made, of: measureOf(sitting) }]);
 	const now = question.what[0];
 	const derive = now && "derive" in now ? now.derive : undefined;
 	const cut = now && "statistic" in now ? now.cut : undefined;
-	const share = (step: string) => look([{ measure: base, statistic: "share", cut: step } as What]);
+	const share = (step: string) => look([{ measure: base, statistic: "share", cut: step }]);
 	return (
 		<div className="max-h-96 overflow-auto border-l border-line pl-2">
 			<Heading>{`${sitting.label}, as`}</Heading>
@@ -155,7 +154,7 @@ function How({ question, catalogue, sitting, look }: HowProps) {
 			{parts.map((one) => (
 				<Choice
 					key={one.kind}
-					chosen={plain.part?.kind === one.kind && plain.part.is === "each"}
+					chosen={partOf(plain)?.kind === one.kind && partOf(plain)?.is === "each"}
 					words={`by ${one.kind}`}
 					aside={`${one.names.length}`}
 					pick={() => change({ part: { kind: one.kind, is: "each" } })}

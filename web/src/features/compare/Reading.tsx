@@ -45,7 +45,7 @@ export function Reading({ answer, question, ask, open, detail, setDetail }: Prop
 									<button
 										type="button"
 										className="no-print ml-1 font-semibold underline"
-										onClick={() => ask({ ...question, ...warning.instead } as Question)}
+										onClick={() => ask({ ...question, ...warning.instead })}
 									>
 										Ask that instead
 									</button>

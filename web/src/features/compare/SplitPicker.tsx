@@ -1,13 +1,12 @@
 import { useState } from "react";
-import type { Catalogue, Dimension, Question } from "../../api/client";
+import type { Catalogue, Condition, Dimension, Question } from "../../api/client";
 import { Choice, Heading, Tick } from "./Choice";
 import type { PickerProps } from "./MeasurePicker";
 import {
-	conditions,
 	groupSplits,
-	type Id,
 	measureOf,
 	measureOutside,
+	partOf,
 	plainOf,
 	sittingOf,
 	splitKey,
@@ -48,7 +47,7 @@ export function SplitPicker({ question, catalogue, ask, close }: PickerProps) {
 					<Choice
 						chosen={splitKey(first) === "level"}
 						words="level"
-						pick={() => go([{ level_of: measureOf(sitting) } as Dimension])}
+						pick={() => go([{ level_of: measureOf(sitting) }])}
 					/>
 				)}
 			</div>
@@ -59,13 +58,13 @@ export function SplitPicker({ question, catalogue, ask, close }: PickerProps) {
 						chosen={!measureOutside(question)}
 						words="each group with its measures"
 						why={first ? undefined : "Choose a split first"}
-						pick={() => ask({ ...question, split: first ? [first] : [], sort: [] } as Question)}
+						pick={() => ask({ ...question, split: first ? [first] : [], sort: [] })}
 					/>
 					<Choice
 						chosen={measureOutside(question)}
 						words="each measure with its groups"
 						why={first ? undefined : "Choose a split first"}
-						pick={() => ask({ ...question, split: ["measure", first], sort: [] } as Question)}
+						pick={() => ask({ ...question, split: first ? ["measure", first] : [], sort: [] })}
 					/>
 				</div>
 			) : (
@@ -85,38 +84,37 @@ export function SplitPicker({ question, catalogue, ask, close }: PickerProps) {
 						))}
 				</div>
 			)}
-			<SideBySide {...{ question, catalogue }} choose={go} />
+			<SideBySide catalogue={catalogue} choose={go} />
 		</div>
 	);
 }
 
 function isEach(question: Question): boolean {
 	const plain = plainOf(question.what[0]);
-	return plain.subject === "each" || plain.part?.is === "each" || plain.sitting === "each";
+	return plain.subject === "each" || partOf(plain)?.is === "each" || plain.sitting === "each";
+}
+
+interface Chosen {
+	label: string;
+	condition: Condition;
 }
 
 interface SideProps {
-	question: Question;
 	catalogue: Catalogue;
 	choose: (splits: Dimension[]) => void;
 }
 
 /** Up to six classes or saved groups against each other. */
-function SideBySide({ question, catalogue, choose }: SideProps) {
+function SideBySide({ catalogue, choose }: SideProps) {
 	const [search, setSearch] = useState("");
-	const [chosen, setChosen] = useState<{ label: string; condition: object }[]>([]);
+	const [chosen, setChosen] = useState<Chosen[]>([]);
+	const placed = (field: "class" | "school", all: Catalogue["schools"]) =>
+		all.map((one): Chosen => ({ label: one.label, condition: { field, in: [one.id] } }));
 	const options = [
-		...catalogue.groups.map((one) => ({ label: one.name, condition: { set: one.id } })),
-		...catalogue.classes.map((one) => ({
-			label: one.label,
-			condition: { field: "class", in: [one.id as Id] },
-		})),
-		...catalogue.schools.map((one) => ({
-			label: one.label,
-			condition: { field: "school", in: [one.id as Id] },
-		})),
+		...catalogue.groups.map((one): Chosen => ({ label: one.name, condition: { set: one.id } })),
+		...placed("class", catalogue.classes),
+		...placed("school", catalogue.schools),
 	].filter((one) => one.label.toLowerCase().includes(search.toLowerCase()));
-	const asOf = conditions(question).length >= 0 ? (question.who?.as_of ?? "sitting") : "sitting";
 	return (
 		<div>
 			<Heading>Or groups side by side</Heading>
@@ -152,9 +150,9 @@ function SideBySide({ question, catalogue, choose }: SideProps) {
 						{
 							populations: chosen.map((one) => ({
 								label: one.label,
-								who: { as_of: asOf, all: [one.condition] },
+								who: { all: [one.condition] },
 							})),
-						} as Dimension,
+						},
 					])
 				}
 			>

@@ -60,18 +60,14 @@ export function YardstickPicker({ question, catalogue, ask, close }: PickerProps
 					words="the nation"
 					aside="by form and year level"
 					why={sitting?.has_nation ? undefined : "There is no national table of this sitting."}
-					pick={choose({ nation: {} } as Against)}
+					pick={choose({ nation: {} })}
 				/>
 				{sitting?.claims.map((one) => (
 					<Choice
 						key={one.label}
 						chosen={one.role === "target" ? target?.kind === one.kind : kind === "predicted"}
 						words={one.role === "target" ? `the ${one.label}` : "what was predicted"}
-						pick={choose(
-							one.role === "target"
-								? againstTarget(one.kind ?? "")
-								: ({ predicted: {} } as Against),
-						)}
+						pick={choose(one.role === "target" ? againstTarget(one.kind ?? "") : { predicted: {} })}
 					/>
 				))}
 				<Heading>Another group</Heading>

@@ -1,5 +1,5 @@
 import { describe, expect, test } from "vitest";
-import type { Catalogue, Condition, Dimension, Open, Question } from "../../api/client";
+import type { Catalogue, Condition, Open, Question } from "../../api/client";
 import {
 	conditions,
 	either,
@@ -10,6 +10,7 @@ import {
 	measureOf,
 	opened,
 	plainOf,
+	type Sitting,
 	sittingOf,
 	splitKey,
 	splitsOf,
@@ -22,7 +23,7 @@ import {
 import { fieldsOf, toggled, valuesOf } from "./who";
 import { againstEveryone, againstStart, kindOf, priorOf, toggledPrior } from "./yardsticks";
 
-const measure = {
+const measure: Sitting = {
 	key: "5.scaled",
 	label: "Reading, spring",
 	assessment_id: 1,
@@ -73,12 +74,16 @@ const catalogue: Catalogue = {
 		{ show: "make_up", label: "Make-up", takes: ["focus"], pins: [], measures: 1 },
 	],
 };
-const base = firstQuestion(catalogue) as Question;
+const base: Question = {
+	question: 1,
+	what: [measureOf(measure)],
+	split: [{ field: "school" }],
+	against: { prior: {} },
+};
 
 describe("the first question", () => {
 	test("is the newest measure by school, against where they started", () => {
-		expect(base.split).toEqual([{ field: "school" }]);
-		expect(base.against).toEqual({ prior: {} });
+		expect(firstQuestion(catalogue)).toEqual(base);
 		expect(base.what).toEqual([{ assessment: 1, subject: 2, sitting: 5 }]);
 	});
 	test("asks by class in a single school, and against nothing without a prior", () => {
@@ -116,8 +121,8 @@ describe("ticking values", () => {
 		expect(valuesOf(both, "characteristic:4")).toEqual([null]);
 	});
 	test("never touches a condition that it cannot show", () => {
-		const range = { field: "year_level", from: 5, to: 7 } as Condition;
-		const asked = { ...base, who: { all: [range] } } as Question;
+		const range: Condition = { field: "year_level", from: 5, to: 7 };
+		const asked: Question = { ...base, who: { all: [range] } };
 		expect(conditions(toggled(asked, "year_level", 8))).toEqual([
 			range,
 			{ field: "year_level", in: [8] },
@@ -128,14 +133,14 @@ describe("ticking values", () => {
 test("a chip's path removes that condition alone, or the date", () => {
 	const asked = toggled(toggled(base, "school", 1), "year_level", 8);
 	expect(conditions(without(asked, "who.all.0"))).toEqual([{ field: "year_level", in: [8] }]);
-	const today = { ...asked, who: { ...asked.who, as_of: "today" } } as Question;
+	const today: Question = { ...asked, who: { ...asked.who, as_of: "today" } };
 	expect(without(today, "who.as_of").who?.as_of).toBe("sitting");
 	expect(conditions(without(today, "who.as_of"))).toHaveLength(2);
 });
 
 test("a mark is opened beside the question as it was asked, with the list's own order", () => {
 	const asked = toggled(base, "year_level", 8);
-	const mark = { add: [{ field: "school", in: [2] }], what: { at: 0 } } as Open;
+	const mark: Open = { add: [{ field: "school", in: [2] }], what: { at: 0 } };
 	const list = opened(asked, mark, { by: "prior", dir: "desc" });
 	expect(list).toEqual({
 		...asked,
@@ -179,10 +184,10 @@ test("everyone else like them leaves places aside", () => {
 });
 
 describe("chips", () => {
-	const girls = { characteristic: 4, in: [7] } as Condition;
+	const girls: Condition = { characteristic: 4, in: [7] };
 	const asked = withConditions(base, [girls]);
-	const eighth = { field: "year_level", in: [8] } as Condition;
-	const ninth = { field: "year_level", in: [9] } as Condition;
+	const eighth: Condition = { field: "year_level", in: [8] };
+	const ninth: Condition = { field: "year_level", in: [9] };
 	test("take alternatives, as many as are wanted", () => {
 		const two = either(asked, 0, eighth);
 		expect(conditions(two)).toEqual([{ any: [girls, eighth] }]);
@@ -197,8 +202,8 @@ describe("chips", () => {
 
 describe("splits", () => {
 	test("of the measures keep their place when the group changes", () => {
-		const outer = { ...base, split: ["measure", { field: "school" }] } as Question;
-		const next = withSplits(outer, [{ field: "class" } as Dimension]);
+		const outer: Question = { ...base, split: ["measure", { field: "school" }] };
+		const next = withSplits(outer, [{ field: "class" }]);
 		expect(next.split).toEqual(["measure", { field: "class" }]);
 		expect(groupSplits(next)).toEqual([{ field: "class" }]);
 		expect(withSplits(outer, []).split).toEqual([]);
@@ -213,22 +218,22 @@ describe("lenses", () => {
 		expect(whyNot("start_to_now", base, bare)).toContain("no earlier sitting");
 		const once = { ...catalogue, measures: [{ ...measure, has_earlier: false }] };
 		expect(whyNot("over_time", base, once)).toContain("one sitting");
-		const parted = {
+		const parted: Question = {
 			...base,
 			what: [measureOf(measure, { part: { kind: "strand", is: "each" } })],
-		} as Question;
+		};
 		expect(whyNot("levels", parted, catalogue)).toContain("no levels");
 	});
 	test("change nothing but the drawing; leaving a make-up leaves its set", () => {
-		const focus = [{ characteristic: 4, in: [7] }] as Condition[];
-		const asked = { ...base, focus, sort: [{ by: "n", dir: "asc" }] } as Question;
+		const focus: Condition[] = [{ characteristic: 4, in: [7] }];
+		const asked: Question = { ...base, focus, sort: [{ by: "n", dir: "asc" }] };
 		const bright = inLens(asked, "spans", catalogue);
 		expect(bright).toEqual({ ...asked, show: "spans", sort: [], over: "sitting" });
 		expect(inLens(inLens(asked, "make_up", catalogue), "spans", catalogue).focus).toBeNull();
 	});
 	test("leave behind what they do not take", () => {
-		const focus = [{ characteristic: 4, in: [7] }] as Condition[];
-		const asked = { ...base, focus, reference: ["district", "nation"] } as Question;
+		const focus: Condition[] = [{ characteristic: 4, in: [7] }];
+		const asked: Question = { ...base, focus, reference: ["district", "nation"] };
 		expect(inLens(asked, "levels", catalogue).focus).toBeNull();
 		expect(inLens(asked, "levels", catalogue).reference).toEqual(["district"]);
 		expect(inLens(asked, "make_up", catalogue).reference).toBeUndefined();
@@ -236,16 +241,25 @@ describe("lenses", () => {
 });
 
 test("the sitting behind a derived measure is found", () => {
-	const derived = {
+	const derived: Question = {
 		...base,
 		what: [{ derive: "percentile", of: measureOf(measure) }],
-	} as Question;
+	};
 	expect(plainOf(derived.what[0]).sitting).toBe(5);
 	const { assessment, subject, sitting } = measure;
-	const named = { ...base, what: [{ assessment, subject, sitting }] } as unknown as Question;
+	const named: Question = { ...base, what: [{ assessment, subject, sitting }] };
 	expect(sittingOf(named, catalogue)?.key).toBe(measure.key);
-	const other = { ...base, what: [{ assessment: "Another", sitting }] } as unknown as Question;
+	const other: Question = { ...base, what: [{ assessment: "Another", sitting }] };
 	expect(sittingOf(other, catalogue)).toBeUndefined();
 	expect(sittingOf(derived, catalogue)?.key).toBe(measure.key);
-	expect(sittingOf({ ...base, what: [] } as unknown as Question, catalogue)).toBeUndefined();
+	const late: Question = {
+		...base,
+		against: { prior: { priors: [{ first_of: [measureOf(measure)] }], covariates: ["Sex"] } },
+	};
+	const prior = priorOf(late);
+	expect(plainOf(Array.isArray(prior?.priors) ? prior.priors[0] : undefined).sitting).toBe(5);
+	expect(againstStart({ ...prior, model: "corrected" })).toEqual({
+		prior: { ...prior, model: "corrected" },
+	});
+	expect(sittingOf({ ...base, what: [] }, catalogue)).toBeUndefined();
 });

@@ -1,7 +1,17 @@
-import type { Catalogue, Condition, Dimension, Open, Question } from "../../api/client";
+import type {
+	Catalogue,
+	Condition,
+	Dimension,
+	Measure,
+	Open,
+	Question,
+	Schemas,
+} from "../../api/client";
 
 export type Id = string | number | null;
 export type What = Question["what"][number];
+/** One measure that says where students started. */
+export type Prior = Exclude<NonNullable<Schemas["PriorSpec"]["priors"]>, string>[number];
 export type Sitting = Catalogue["measures"][number];
 export type Order = { by: string; dir: "asc" | "desc" };
 export type Show = NonNullable<Question["show"]>;
@@ -13,28 +23,32 @@ export interface SplitChoice {
 	dimension: Dimension;
 }
 
-const OF_SUBJECT = { field: "class", of: "subject" } as Dimension;
-
 export function splitsOf(catalogue: Catalogue): SplitChoice[] {
 	const taught = catalogue.courses.length > 0;
-	const fields = [
-		{ key: "school", label: "school", dimension: { field: "school" } as Dimension },
-		{ key: "class", label: "class", dimension: { field: "class" } as Dimension },
-		...(taught
-			? [{ key: "class:subject", label: "class of the subject", dimension: OF_SUBJECT }]
-			: []),
-		{ key: "teacher", label: "teacher", dimension: { field: "teacher" } as Dimension },
-		...(taught
-			? [{ key: "course", label: "course", dimension: { field: "course" } as Dimension }]
-			: []),
-		{ key: "year_level", label: "year level", dimension: { field: "year_level" } as Dimension },
+	const ofSubject: SplitChoice[] = [
+		{
+			key: "class:subject",
+			label: "class of the subject",
+			dimension: { field: "class", of: "subject" },
+		},
+	];
+	const course: SplitChoice[] = [
+		{ key: "course", label: "course", dimension: { field: "course" } },
+	];
+	const fields: SplitChoice[] = [
+		{ key: "school", label: "school", dimension: { field: "school" } },
+		{ key: "class", label: "class", dimension: { field: "class" } },
+		...(taught ? ofSubject : []),
+		{ key: "teacher", label: "teacher", dimension: { field: "teacher" } },
+		...(taught ? course : []),
+		{ key: "year_level", label: "year level", dimension: { field: "year_level" } },
 	];
 	const characteristics = catalogue.characteristics.map((item) => ({
 		key: `characteristic:${item.id}`,
 		label: item.label,
-		dimension: { characteristic: item.id } as Dimension,
+		dimension: { characteristic: item.id },
 	}));
-	const band = { key: "band", label: "starting band", dimension: { band: "prior" } as Dimension };
+	const band: SplitChoice = { key: "band", label: "starting band", dimension: { band: "prior" } };
 	return [...fields, ...characteristics, band];
 }
 
@@ -60,8 +74,8 @@ export function measureOutside(question: Question): boolean {
 
 /** The question with other splits; the order of the measure among them stays. */
 export function withSplits(question: Question, splits: Dimension[]): Question {
-	const outer = measureOutside(question) && splits.length > 0 ? [question.split?.[0]] : [];
-	return { ...question, split: [...outer, ...splits] as Question["split"], sort: [] };
+	const outer = splits.length > 0 && measureOutside(question) ? question.split?.slice(0, 1) : [];
+	return { ...question, split: [...(outer ?? []), ...splits], sort: [] };
 }
 
 /** The first question that the kept data can answer: the newest measure, by school. */
@@ -79,40 +93,30 @@ export function firstQuestion(catalogue: Catalogue): Question | undefined {
 		split: [catalogue.schools.length > 1 ? { field: "school" } : { field: "class" }],
 		against: measure.has_prior && measure.has_figures ? { prior: {} } : null,
 		...(measure.has_figures ? {} : { show: "levels" }),
-	} as Question;
+	};
 }
 
 /** A sitting as a measure; without a score the lens chooses it. */
-export function measureOf(measure: Sitting, more: Partial<Record<string, unknown>> = {}): What {
+export function measureOf(measure: Sitting, more: Partial<Measure> = {}): Measure {
 	return {
 		assessment: measure.assessment_id,
 		subject: measure.subject_id,
 		sitting: measure.sitting_id,
 		...more,
-	} as What;
+	};
 }
 
-interface PlainMeasure {
-	assessment: Id;
-	subject?: Id;
-	sitting?: unknown;
-	score?: string;
-	role?: string;
-	kind?: string | null;
-	form?: Id;
-	grain?: string | null;
-	part?: { kind: string; is?: Id } | null;
+/** The measure behind an entry of “what”; an empty one where there is none. */
+export function plainOf(what: What | Prior | undefined): Partial<Measure> {
+	let now: What | Prior | undefined = what;
+	while (now && !("assessment" in now))
+		now = "of" in now ? now.of : "first_of" in now ? now.first_of[0] : now.measure;
+	return now ?? {};
 }
 
-/** The measure behind an entry of “what”. */
-export function plainOf(what: What | undefined): PlainMeasure {
-	let now: unknown = what ?? {};
-	while (now && typeof now === "object") {
-		if ("of" in now) now = now.of;
-		else if ("measure" in now) now = now.measure;
-		else break;
-	}
-	return now as PlainMeasure;
+/** The part that a measure names with its kind; a part called by a name alone has none. */
+export function partOf(measure: Partial<Measure>): Schemas["Part"] | undefined {
+	return typeof measure.part === "object" ? (measure.part ?? undefined) : undefined;
 }
 
 /** The kept sitting that a question looks at first. */
@@ -138,7 +142,7 @@ export function conditions(question: Question): Condition[] {
 }
 
 export function withConditions(question: Question, all: Condition[]): Question {
-	return { ...question, who: { ...question.who, all } } as Question;
+	return { ...question, who: { ...question.who, all } };
 }
 
 /** Conditions on places are left out: the same students in every school. */
@@ -168,7 +172,7 @@ export function either(question: Question, at: number, other: Condition): Questi
 	const all = conditions(question).map((one, index) => {
 		if (index !== at) return one;
 		const before = "any" in one ? one.any : [one];
-		return { any: [...before, other] } as Condition;
+		return { any: [...before, other] };
 	});
 	return withConditions(question, all);
 }
@@ -177,7 +181,7 @@ export function either(question: Question, at: number, other: Condition): Questi
 export function turned(question: Question, at: number): Question {
 	const all = conditions(question).map((one, index) => {
 		if (index !== at) return one;
-		return "not" in one ? one.not : ({ not: one } as Condition);
+		return "not" in one ? one.not : { not: one };
 	});
 	return withConditions(question, all);
 }
@@ -194,7 +198,7 @@ export function opened(question: Question, mark: Open, order?: Order): Question 
 export function stripOf(question: Question, first: What | undefined): Question {
 	const { question: format, who, against, cohort, version } = question;
 	const what = first ? [first] : question.what.slice(0, 1);
-	return { question: format, who, what, against, cohort, version, show: "strip" } as Question;
+	return { question: format, who, what, against, cohort, version, show: "strip" };
 }
 
 /** The same question in another lens; what that lens does not take is left behind. */
@@ -211,7 +215,7 @@ export function inLens(question: Question, show: Show, catalogue: Catalogue): Qu
 		over: takes("over") ? question.over : "sitting",
 		focus: back || !takes("focus") ? null : question.focus,
 		...(pins && takes("reference") ? { reference: pins } : {}),
-	} as Question;
+	};
 }
 
 /** Why a lens cannot serve a question; nothing where it can. */

@@ -1,13 +1,8 @@
 import type { Catalogue, Condition, Question } from "../../api/client";
 import { conditions, type Id, withConditions } from "./question";
 
-export type FieldKey =
-	| "school"
-	| "year_level"
-	| "class"
-	| "teacher"
-	| "course"
-	| `characteristic:${number}`;
+type Place = "school" | "year_level" | "class" | "teacher" | "course";
+export type FieldKey = Place | `characteristic:${number}`;
 
 export interface Field {
 	key: FieldKey;
@@ -31,6 +26,10 @@ export function fieldsOf(catalogue: Catalogue): Field[] {
 	].filter((field) => field.options.length > 0) as Field[];
 }
 
+function isPlace(key: FieldKey): key is Place {
+	return !key.startsWith("characteristic:");
+}
+
 function isOf(condition: Condition, key: FieldKey): boolean {
 	if (key.startsWith("characteristic:"))
 		return "characteristic" in condition && `characteristic:${condition.characteristic}` === key;
@@ -39,11 +38,9 @@ function isOf(condition: Condition, key: FieldKey): boolean {
 
 /** The condition that a field has one of some values. */
 export function conditionOf(key: FieldKey, values: Id[]): Condition {
-	return (
-		key.startsWith("characteristic:")
-			? { characteristic: Number(key.split(":")[1]), in: values }
-			: { field: key, in: values }
-	) as Condition;
+	return isPlace(key)
+		? { field: key, in: values }
+		: { characteristic: Number(key.split(":")[1]), in: values };
 }
 
 /** The values that a field is narrowed to, at the top of “who”. */

@@ -1,44 +1,41 @@
-import type { Catalogue, Condition, Question } from "../../api/client";
-import { everywhere, measureOf, plainOf, type Sitting, type What } from "./question";
+import type { Catalogue, Condition, Question, Schemas } from "../../api/client";
+import { everywhere, measureOf, plainOf, type Sitting } from "./question";
 
 export type Against = Question["against"];
 
-export interface PriorSpec {
-	priors?: "declared" | What[];
-	expect?: string;
-	model?: string;
-}
+export type PriorSpec = Schemas["PriorSpec"];
 
 /** How the expected outcome is fitted, if the question is held against where they started. */
 export function priorOf(question: Question): PriorSpec | null {
 	const against = question.against;
-	return against && "prior" in against ? (against.prior as PriorSpec) : null;
+	return against && "prior" in against ? against.prior : null;
 }
 
 /** The yardstick “where they started”; what is usual needs no saying. */
 export function againstStart(spec: PriorSpec): Against {
-	const { expect = "linear", model = "simple", priors = "declared" } = spec;
+	const { expect = "linear", model = "simple", priors = "declared", ...rest } = spec;
 	return {
 		prior: {
+			...rest,
 			...(expect === "linear" ? {} : { expect }),
 			...(model === "simple" ? {} : { model }),
 			...(priors === "declared" || priors.length === 0 ? {} : { priors }),
 		},
-	} as Against;
+	};
 }
 
 /** The sitting before, of the same students. */
 export function againstEarlier(back = 1): Against {
 	const measure = { assessment: "same", subject: "same", sitting: { back } };
-	return { earlier: { measure } } as Against;
+	return { earlier: { measure } };
 }
 
 export function againstTarget(kind: string): Against {
-	return { target: { kind } } as Against;
+	return { target: { kind } };
 }
 
 export function againstGroup(all: Condition[]): Against {
-	return { group: { who: { all } } } as Against;
+	return { group: { who: { all } } };
 }
 
 /** Everyone who meets the question's conditions in any school. */

@@ -3,6 +3,7 @@ import { useNavigate } from "@tanstack/react-router";
 import { Search } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { client, type Question, type Schemas, unwrap } from "../../api/client";
+import type { CompareSearch } from "../../app/router";
 import { useKeys } from "../../lib/keys";
 import { Trouble } from "../../ui/Trouble";
 
@@ -114,14 +115,13 @@ function FindPanel({ close }: { close: () => void }) {
 }
 
 /** Where a thing that was found leads: the same question asked about it. */
-export function searchFor(item: Found, before: Question | undefined) {
+export function searchFor(item: Found, before: Question | undefined): CompareSearch {
 	if (item.question) return { q: item.question };
 	if (item.kind === "student") return { q: before, open: item.opens ?? undefined };
 	if (item.what) {
-		const now = before ?? ({ question: 1 } as Question);
-		return { q: { ...now, what: [item.what], against: null, show: "spans" } as Question };
+		return { q: { ...before, what: [item.what], against: null, show: "spans" } };
 	}
 	if (!before || !item.who) return { q: before };
-	const split = item.kind === "school" ? [{ field: "class" }] : before.split;
-	return { q: { ...before, who: { ...before.who, all: [item.who] }, split } as Question };
+	const split: Question["split"] = item.kind === "school" ? [{ field: "class" }] : before.split;
+	return { q: { ...before, who: { ...before.who, all: [item.who] }, split } };
 }

@@ -37,6 +37,6 @@ class MakeUpBody(Body):
     set_size: int
     rest_size: int
     unknown: int
-    left_out: int = 0
+    left_out: int
     entries: list[MakeUpEntry]
     opens: Open | None
