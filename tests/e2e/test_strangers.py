@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Page, expect
 from tests.e2e.conftest import listening
 from tests.e2e.screens import answered
 from tests.support import PASSWORD, Place, forget_place, new_place
@@ -86,27 +86,13 @@ def bring_all(place: Place) -> None:
 
 
 @pytest.fixture(scope="module")
-def lund(cluster: Settings) -> Iterator[tuple[Place, str]]:
+def served(cluster: Settings) -> Iterator[tuple[Place, str]]:
+    """The strangers' district in the place of the demo: what `page` of the conftest opens."""
     place = new_place(cluster)
     bring_all(place)
     with listening(place) as address:
         yield place, address
     forget_place(place)
-
-
-@pytest.fixture
-def screen(browser: Browser, lund: tuple[Place, str]) -> Iterator[Page]:
-    context = browser.new_context(
-        base_url=lund[1], viewport={"width": 1280, "height": 800}, reduced_motion="reduce"
-    )
-    context.add_init_script("localStorage.setItem('bridge-chart-walked', 'yes')")
-    page = context.new_page()
-    troubles: list[str] = []
-    page.on("pageerror", lambda error: troubles.append(str(error)))
-    page.goto("/")
-    yield page
-    context.close()
-    assert troubles == []
 
 
 def enter(page: Page, login: str = "anna") -> None:
@@ -143,51 +129,51 @@ def counted(sitting: str, **wanted: Any) -> int:
     )
 
 
-def test_each_point_over_time_opens_its_own_sitting(screen: Page) -> None:
-    enter(screen)
-    choose(screen, "Zeugnis|Talprobe|Werkstatt", "Talprobe, spring")
-    choose(screen, "where they started|nothing", "nothing")
-    screen.keyboard.press("5")
-    answered(screen)
+def test_each_point_over_time_opens_its_own_sitting(page: Page) -> None:
+    enter(page)
+    choose(page, "Zeugnis|Talprobe|Werkstatt", "Talprobe, spring")
+    choose(page, "where they started|nothing", "nothing")
+    page.keyboard.press("5")
+    answered(page)
     for sitting in ("autumn", "spring"):
         for school in SCHOOLS:
             words = re.compile(f"^{school}, {sitting}: ")
-            point = screen.get_by_role("button", name=words)
+            point = page.get_by_role("button", name=words)
             told = re.search(r"(\d+) counted", point.get_attribute("aria-label") or "")
             assert told
             assert int(told[1]) == counted(sitting, school=school)
             point.press("Enter")
-            assert drawer_counts(screen) == counted(sitting, school=school)
-            expect(screen.get_by_role("complementary", name="Students")).to_contain_text(sitting)
-            screen.keyboard.press("Escape")
+            assert drawer_counts(page) == counted(sitting, school=school)
+            expect(page.get_by_role("complementary", name="Students")).to_contain_text(sitting)
+            page.keyboard.press("Escape")
 
 
-def test_grades_open_their_students_and_any_grade_can_be_the_line(screen: Page) -> None:
-    enter(screen)
-    choose(screen, "Zeugnis|Talprobe|Werkstatt", "Zeugnis, summer")
-    screen.keyboard.press("2")
-    answered(screen)
+def test_grades_open_their_students_and_any_grade_can_be_the_line(page: Page) -> None:
+    enter(page)
+    choose(page, "Zeugnis|Talprobe|Werkstatt", "Zeugnis, summer")
+    page.keyboard.press("2")
+    answered(page)
     for school, grade in (("Ober-Lund", "A"), ("Sankt Vilm", "F")):
         wanted = sum(p.school == school and p.grade == grade for p in PUPILS)
-        bar = screen.get_by_role("button", name=re.compile(f"^{school}, {grade}: "))
+        bar = page.get_by_role("button", name=re.compile(f"^{school}, {grade}: "))
         expect(bar).to_have_attribute("aria-label", re.compile(rf": {wanted} of"))
         bar.click()
-        assert drawer_counts(screen) == wanted
-        screen.keyboard.press("Escape")
-    choose(screen, "Zeugnis", "B or better")
-    expect(screen.get_by_role("figure")).to_contain_text("“B” or better")
-    screen.keyboard.press("1")
-    answered(screen)
+        assert drawer_counts(page) == wanted
+        page.keyboard.press("Escape")
+    choose(page, "Zeugnis", "B or better")
+    expect(page.get_by_role("figure")).to_contain_text("“B” or better")
+    page.keyboard.press("1")
+    answered(page)
     for school in SCHOOLS:
         own = [p for p in PUPILS if p.school == school and p.grade]
         share = 100 * sum(p.grade in "AB" for p in own) / len(own)
-        row = screen.get_by_role("button", name=re.compile(f"^{school}"))
+        row = page.get_by_role("button", name=re.compile(f"^{school}"))
         expect(row).to_contain_text(f"{share:.1f}%")
         expect(row).to_contain_text(str(len(own)))
 
 
-def test_a_topic_and_a_strand_of_one_name_are_two_figures(lund: tuple[Place, str]) -> None:
-    place = lund[0]
+def test_a_topic_and_a_strand_of_one_name_are_two_figures(served: tuple[Place, str]) -> None:
+    place = served[0]
     worth = {"strand": {"Holz": (0, 2), "Metall": (1,)}, "topic": {"Holz": (1, 2), "Metall": (0,)}}
     maximum = (2, 2, 4)
     for kind in ("topic", "strand"):
@@ -202,16 +188,16 @@ def test_a_topic_and_a_strand_of_one_name_are_two_figures(lund: tuple[Place, str
                 assert found[name] == pytest.approx(expected)
 
 
-def test_a_school_lead_opens_the_same_marks_of_the_own_school(screen: Page) -> None:
-    enter(screen, "otto")
-    choose(screen, "Zeugnis|Talprobe|Werkstatt", "Talprobe, spring")
-    choose(screen, "where they started|nothing", "nothing")
-    choose(screen, "class|school", "Internat")
+def test_a_school_lead_opens_the_same_marks_of_the_own_school(page: Page) -> None:
+    enter(page, "otto")
+    choose(page, "Zeugnis|Talprobe|Werkstatt", "Talprobe, spring")
+    choose(page, "where they started|nothing", "nothing")
+    choose(page, "class|school", "Internat")
     for boarder, label in (("ja", "ja"), ("nein", "nein")):
         wanted = counted("spring", school="Sankt Vilm", boarder=boarder)
-        row = screen.get_by_role("button", name=re.compile(f"^(Internat: )?{label}"))
+        row = page.get_by_role("button", name=re.compile(f"^(Internat: )?{label}"))
         expect(row).to_contain_text(str(wanted))
         row.click()
-        assert drawer_counts(screen) == wanted
-        screen.keyboard.press("Escape")
-    expect(screen.locator("body")).not_to_contain_text("Ober-Lund")
+        assert drawer_counts(page) == wanted
+        page.keyboard.press("Escape")
+    expect(page.locator("body")).not_to_contain_text("Ober-Lund")

@@ -54,7 +54,7 @@ def post_grid(body: GridSpec) -> Response:
 @api.post("/grid/file", operation_id="gridFile")
 @rule("intake")
 def post_grid_file(body: GridFileBody) -> Response:
-    """The grid as a workbook or as CSV; it comes back as any file does."""
+    """The grid as a workbook or as CSV; it is brought back like any file."""
     grid = _grid(body)
     book = body.format == "xlsx"
     data, kind = (to_xlsx(grid), XLSX) if book else (to_csv(grid), "text/csv; charset=utf-8")

@@ -563,7 +563,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The grid as a workbook or as CSV; it comes back as any file does. */
+        /** The grid as a workbook or as CSV; it is brought back like any file. */
         post: operations["gridFile"];
         delete?: never;
         options?: never;
