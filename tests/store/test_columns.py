@@ -9,7 +9,7 @@ from pathlib import Path
 
 import numpy as np
 
-from bridge_chart.store.columns import read_column
+from bridge_chart.store.columns import Columns, write_column
 
 THREADS, READS = 8, 300
 
@@ -26,13 +26,13 @@ class Tidied:
 
 def test_columns_are_read_by_many_threads_at_once(tmp_path: Path) -> None:
     (tmp_path / "columns").mkdir()
-    np.save(tmp_path / "columns" / "value.npy", np.arange(5.0))
+    columns = Columns(tmp_path, {"value": write_column(tmp_path, "value", np.arange(5.0))})
 
     def read(_: int) -> float:
         total = 0.0
         for _ in range(READS):
             Tidied()
-            total += float(read_column(tmp_path, "value").sum())
+            total += float(columns.read("value").sum())
         return total
 
     before = gc.get_threshold()

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import cached_property
-from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -13,12 +12,13 @@ from numpy.typing import NDArray
 
 from bridge_chart.store.bulk import read_out
 from bridge_chart.store.codes import SCORES, STATUSES, STEPPED
-from bridge_chart.store.columns import read_column
+from bridge_chart.store.columns import Columns
 from bridge_chart.store.reference_tables import ReferenceTables, Scale, tidy
 
 Array = NDArray[Any]
-Column = Callable[[str, list[Any], Callable[[], Array]], str]
-"""Writes a column unless it is there: what it is, what it is made from, how; gives its name."""
+Column = Callable[[str, Sequence[int], list[Any], Callable[[], Array]], str]
+"""Writes a column unless it is there: what it is, the batches and whatever else it is made from,
+how; gives its name."""
 
 ATTEMPT_COLUMNS: dict[str, tuple[int, Any]] = {
     "status": (0, np.int8),
@@ -42,7 +42,7 @@ class MeasureBuilder:
         active: str,
         tables: dict[str, list[dict[str, Any]]],
         column: Column,
-        folder: Path,
+        columns: Columns,
     ) -> None:
         self.connection = connection
         self.ids = ids
@@ -50,7 +50,7 @@ class MeasureBuilder:
         self.active = active
         self.tables = ReferenceTables(tables)
         self.column = column
-        self.folder = folder
+        self.columns = columns
 
     def build(self) -> dict[str, Any]:
         """The manifest's part: `measures`, `measure_files`, `papers` by sitting."""
@@ -97,7 +97,7 @@ class MeasureBuilder:
     def _described(
         self, sitting: dict[str, Any], sheet: _Sheet, about: About, key: str, value: str
     ) -> dict[str, Any]:
-        values = read_column(self.folder, value)
+        values = self.columns.read(value)
         held = values[~np.isnan(values)]
         subject = {"id": sitting["subject_id"], "name": sitting["subject"]}
         names, scale = sheet.steps(about.score)
@@ -165,7 +165,7 @@ class _Sheet:
 
     def file(self, what: str) -> str:
         return self.builder.column(
-            f"{what}-{self.sitting_id}", [self.sitting_id, None, self.batches],
+            f"{what}-{self.sitting_id}", self.batches, [self.sitting_id],
             lambda: self._attempted(what),
         )  # fmt: skip
 
@@ -177,16 +177,18 @@ class _Sheet:
 
     def value_file(self, about: About) -> str:
         names, _ = self.steps(about.score)
-        origin = [self.sitting_id, about.key, self.batches, names]
-        return self.builder.column(f"value-{self.sitting_id}", origin, lambda: self._values(about))
+        origin = [self.sitting_id, about.key, names]
+        return self.builder.column(
+            f"value-{self.sitting_id}", self.batches, origin, lambda: self._values(about)
+        )
 
     def order_file(self, about: About, value: str) -> str:
         def make() -> Array:
-            values = read_column(self.builder.folder, value)
+            values = self.builder.columns.read(value)
             order = np.argsort(values, kind="stable").astype(np.int32)
             return order[: int(np.count_nonzero(~np.isnan(values)))]
 
-        return self.builder.column(f"order-{self.sitting_id}", [value], make)
+        return self.builder.column(f"order-{self.sitting_id}", [], [value], make)
 
     def steps(self, score: str) -> tuple[list[str], Scale | None]:
         """Step names from lowest: as the scale declares them, then any others that are kept."""
@@ -275,11 +277,15 @@ class _Sheet:
         )
         out = []
         for paper in self.builder.connection.execute(query, {"sitting": self.sitting_id}):
-            origin = [paper.id, self.batches]
+            origin = [paper.id]
             questions = len(paper.questions)
             sheets = _Marks(self, int(paper.id), questions)
-            at = self.builder.column(f"marked-{paper.id}", origin, lambda s=sheets: s.read()[0])  # type: ignore[misc]
-            marks = self.builder.column(f"marks-{paper.id}", origin, lambda s=sheets: s.read()[1])  # type: ignore[misc]
+            at = self.builder.column(
+                f"marked-{paper.id}", self.batches, origin, lambda s=sheets: s.read()[0]  # type: ignore[misc]
+            )  # fmt: skip
+            marks = self.builder.column(
+                f"marks-{paper.id}", self.batches, origin, lambda s=sheets: s.read()[1]  # type: ignore[misc]
+            )  # fmt: skip
             out.append({"form": paper.form_id, "questions": paper.questions, "at": at,
                         "marks": marks})  # fmt: skip
         return out

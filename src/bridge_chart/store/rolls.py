@@ -29,7 +29,7 @@ class RollBuilder:
         connection: sa.Connection,
         ids: Array,
         rosters: Sequence[Any],
-        column: Callable[[str, list[Any], Callable[[], Array]], str],
+        column: Callable[[str, Sequence[int], list[Any], Callable[[], Array]], str],
     ) -> None:
         self.connection = connection
         self.ids = ids
@@ -112,7 +112,7 @@ class RollBuilder:
             "classes": self.classes,
             "characteristics": self.characteristics,
             "rolls": rolls,
-            "listed": self.column("listed", [self.listed], self._listed),
+            "listed": self.column("listed", [b["id"] for b in self.rosters], [], self._listed),
         }
 
     def _files(self, state: _State, laid: list[Any]) -> dict[str, Any]:
@@ -122,7 +122,7 @@ class RollBuilder:
         names = [[s["id"] for s in self.schools], [c["id"] for c in self.classes]]
 
         def column(what: str, of: Callable[[_State], Array], also: Any = None) -> str:
-            return self.column(what, [batches, names, also], lambda: of(state.with_laid(laid)))
+            return self.column(what, batches, [names, also], lambda: of(state.with_laid(laid)))
 
         used = {option for b in laid for option in b["counts"]["option_ids"]}
         characteristics = {}

@@ -11,7 +11,7 @@ from pathlib import Path
 from bridge_chart.terms.errors import BadSettings
 
 FILE_NAME = "settings.toml"
-SNAPSHOT_LAYOUT = 2
+SNAPSHOT_LAYOUT = 3
 """Raised when the layout of the snapshot's files changes."""
 
 

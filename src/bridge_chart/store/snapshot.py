@@ -7,7 +7,6 @@ A snapshot belongs to one version and never changes; workers share it through th
 from __future__ import annotations
 
 import datetime as dt
-import json
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
@@ -16,7 +15,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from bridge_chart.store.columns import read_column
+from bridge_chart.store.columns import Columns, Mend, Seal
 from bridge_chart.store.reference_tables import ReferenceTables
 from bridge_chart.terms.calendar import school_year_of
 
@@ -103,15 +102,15 @@ class Roll:
     Arrays are (students,) and hold positions in the snapshot's lists, −1 = none or unknown.
     """
 
-    def __init__(self, folder: Path, spec: dict[str, Any]) -> None:
-        self._folder = folder
+    def __init__(self, columns: Columns, spec: dict[str, Any]) -> None:
+        self._columns = columns
         self._spec = spec
         self.academic_year: str = spec["year"]
         self.since = dt.date.fromisoformat(spec["since"])
         self.key: str = f"{spec['year']}@{spec['since']}"
 
     def _load(self, name: str) -> Array:
-        return read_column(self._folder, name)
+        return self._columns.read(name)
 
     @cached_property
     def school(self) -> Array:
@@ -135,11 +134,12 @@ class Roll:
 class Snapshot:
     """Everything that is known at one version."""
 
-    def __init__(self, folder: Path, version: int) -> None:
+    def __init__(self, folder: Path, spec: dict[str, Any], mend: Mend | None = None) -> None:
         self.folder = folder
-        self.version = version
-        spec = json.loads((folder / f"v{version}.json").read_text(encoding="utf-8"))
+        self.version: int = spec["version"]
+        self.identity: str = spec["identity"]
         self._spec = spec
+        self._columns = Columns(folder, seals_of(spec), mend)
         self.students: int = spec["students"]
         self.today = dt.date.fromisoformat(spec["today"]) if spec["today"] else None
         self.schools = [Named(**school) for school in spec["schools"]]
@@ -159,12 +159,12 @@ class Snapshot:
             for c in spec["characteristics"]
         ]
         self.measures = [_measure(item) for item in spec["measures"]]
-        self.rolls = [Roll(folder, roll) for roll in spec["rolls"]]
+        self.rolls = [Roll(self._columns, roll) for roll in spec["rolls"]]
         self.tables = ReferenceTables(spec["tables"])
         self.files: dict[int, str] = {int(key): name for key, name in spec["files"].items()}
 
     def column(self, name: str) -> Array:
-        return read_column(self.folder, name)
+        return self._columns.read(name)
 
     @cached_property
     def student_ids(self) -> Array:
@@ -245,6 +245,11 @@ class Snapshot:
         return next((r for r in reversed(same_year) if r.since <= date), None) or next(
             iter(same_year), None
         )
+
+
+def seals_of(manifest: dict[str, Any]) -> dict[str, Seal]:
+    """What a manifest says that its columns must be."""
+    return {name: Seal(*sealed) for name, sealed in manifest["seals"].items()}
 
 
 def _measure(item: dict[str, Any]) -> MeasureKey:

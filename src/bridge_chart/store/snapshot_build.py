@@ -1,8 +1,9 @@
 """Building the snapshot of a version from the record.
 
-Column files are named by what they are made from (active batches and the number of students);
-facts never change, so an existing file is right as it is, and a new version writes only what
-changed. The manifest appears last and atomically.
+Column files are named by what they are made from: the students, the active batches, and the
+random identity of the version that brought each batch. Facts never change, so an existing file
+is right as it is, and a new version writes what changed. The manifest appears last, whole, and
+seals every column; a file or manifest that does not fit is made again and noted.
 """
 
 from __future__ import annotations
@@ -11,47 +12,75 @@ import fcntl
 import hashlib
 import json
 import os
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
+from threading import Lock
 from typing import Any
 
 import numpy as np
 import sqlalchemy as sa
+from cachetools import LRUCache
 from numpy.typing import NDArray
 
+from bridge_chart.store import tables as t
 from bridge_chart.store.bulk import read_out
+from bridge_chart.store.columns import Columns, Seal, fits, write_column
 from bridge_chart.store.measure_build import MeasureBuilder
 from bridge_chart.store.rolls import RollBuilder
-from bridge_chart.store.snapshot import UNKNOWN_DAY, Snapshot
-from bridge_chart.store.versions import active_batches, current_version
+from bridge_chart.store.snapshot import UNKNOWN_DAY, Snapshot, seals_of
+from bridge_chart.store.versions import Identified, active_batches, identified
 
 Array = NDArray[Any]
-FORM = 2
+FORM = 3
 """The manifest's own form; one of another form is written anew."""
-_loaded: dict[tuple[str, int], Snapshot] = {}
+PROGRAM = "bridge chart"
+"""Who mended a file, in the audit."""
+_loaded: LRUCache[tuple[str, int, str], Snapshot] = LRUCache(8)
+_loading = Lock()
 
 
 def snapshot_of(engine: sa.Engine, folder: Path, version: int | None = None) -> Snapshot:
-    """The snapshot of `version` (None: the newest), built if it is not there."""
-    if version is None:
-        with engine.connect() as connection:
-            version = current_version(connection)
-    key = (str(folder), version)
+    """The snapshot of `version` (None: the newest), built if it is not there or is of another
+    record than this one."""
+    with engine.connect() as connection:
+        wanted = identified(connection, version)
+    key = (str(folder), wanted.version, wanted.identity)
+    with _loading:
+        found = _loaded.get(key)
     # Another process may have pruned what this one had loaded.
-    path = folder / f"v{version}.json"
-    if not path.exists() or (key not in _loaded and not _is_current(path)):
-        build(engine, folder, version)
-    if key not in _loaded:
-        while len(_loaded) >= 4:
-            _loaded.pop(next(iter(_loaded)))
-        _loaded[key] = Snapshot(folder, version)
-    return _loaded[key]
+    if found is not None and (folder / f"v{wanted.version}.json").exists():
+        return found
+    manifest = build(engine, folder, wanted)
+    loaded = Snapshot(folder, manifest, lambda name: mend(engine, folder, wanted, name))
+    with _loading:
+        return _loaded.setdefault(key, found or loaded)
 
 
-def _is_current(path: Path) -> bool:
-    """Whether a manifest is there and in the form that this program writes."""
-    return path.exists() and json.loads(path.read_text(encoding="utf-8")).get("form") == FORM
+def manifest_of(folder: Path, wanted: Identified) -> dict[str, Any] | None:
+    """The manifest of a version if it is whole, of this record and in the form that this program
+    writes; None otherwise."""
+    manifest = _whole(folder / f"v{wanted.version}.json")
+    if manifest is None:
+        return None
+    return manifest if manifest["identity"] == wanted.identity else None
+
+
+def _whole(path: Path) -> dict[str, Any] | None:
+    """A manifest as it was written, in the form that this program writes; None for any other."""
+    try:
+        sealed = json.loads(path.read_text(encoding="utf-8"))
+        manifest: dict[str, Any] = sealed["manifest"]
+        if sealed["digest"] != _digest(manifest) or manifest["form"] != FORM:
+            return None
+    except (OSError, ValueError, KeyError, TypeError):
+        return None
+    return manifest
+
+
+def _digest(value: Any) -> str:
+    text = json.dumps(value, sort_keys=True, default=str)
+    return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
 
 
 @contextmanager
@@ -63,25 +92,62 @@ def _one_builder(folder: Path) -> Iterator[None]:
         yield
 
 
-def build(engine: sa.Engine, folder: Path, version: int) -> None:
-    """Write the snapshot of `version` into `folder`; nothing happens if it is there."""
+def build(engine: sa.Engine, folder: Path, wanted: Identified) -> dict[str, Any]:
+    """The manifest of a version; its snapshot is written into `folder` unless it is there."""
+    manifest = manifest_of(folder, wanted)
+    if manifest is not None:
+        return manifest
     with _one_builder(folder):
-        if _is_current(folder / f"v{version}.json"):
-            return
-        with engine.connect().execution_options(isolation_level="REPEATABLE READ") as connection:
-            manifest = _Builder(connection, folder, version).manifest()
-        temporary = folder / f".v{version}.json"
-        temporary.write_text(json.dumps(manifest), encoding="utf-8")
-        os.replace(temporary, folder / f"v{version}.json")
+        manifest = manifest_of(folder, wanted)
+        if manifest is not None:
+            return manifest
+        if (folder / f"v{wanted.version}.json").exists():
+            _note(engine, {"version": wanted.version, "what": "manifest"})
+        return _write(engine, folder, wanted)
 
 
-def prune(folder: Path, kept: int) -> None:
-    """Remove all but the newest `kept` snapshots, and the columns that none of them names."""
+def mend(engine: sa.Engine, folder: Path, wanted: Identified, name: str) -> Seal:
+    """Make a column again that is lost or is not what was written; noted in the audit."""
+    with _one_builder(folder):
+        manifest = manifest_of(folder, wanted)
+        seal = seals_of(manifest).get(name) if manifest else None
+        if seal is not None and fits(folder, name, seal):
+            return seal  # another process was here before
+        (folder / "columns" / f"{name}.npy").unlink(missing_ok=True)
+        _note(engine, {"version": wanted.version, "what": "column", "name": name})
+        return seals_of(_write(engine, folder, wanted))[name]
+
+
+def _write(engine: sa.Engine, folder: Path, wanted: Identified) -> dict[str, Any]:
+    with engine.connect().execution_options(isolation_level="REPEATABLE READ") as connection:
+        made = _Builder(connection, folder, wanted)
+        manifest = json.loads(json.dumps(made.manifest()))
+    sealed = json.dumps({"digest": _digest(manifest), "manifest": manifest})
+    temporary = folder / f".v{wanted.version}.json"
+    with temporary.open("w", encoding="utf-8") as out:
+        out.write(sealed)
+        out.flush()
+        os.fsync(out.fileno())
+    os.replace(temporary, folder / f"v{wanted.version}.json")
+    return dict(manifest)
+
+
+def _note(engine: sa.Engine, detail: dict[str, Any]) -> None:
+    with engine.begin() as connection:
+        row = {"login": PROGRAM, "action": "mend_snapshot", "detail": detail}
+        connection.execute(sa.insert(t.audit).values(**row))
+
+
+def prune(folder: Path, kept: int, pinned: Iterable[int] = ()) -> None:
+    """Remove all but the newest `kept` snapshots and the pinned ones, and the columns that none of
+    those that stay names."""
     with _one_builder(folder):
         manifests = sorted(folder.glob("v*.json"), key=lambda path: int(path.stem[1:]))
-        for path in manifests[:-kept]:
+        held = {*(path.stem for path in manifests[-kept:]), *(f"v{number}" for number in pinned)}
+        stay = [path for path in manifests if path.stem in held]
+        for path in set(manifests) - set(stay):
             path.unlink()
-        named = "".join(path.read_text(encoding="utf-8") for path in manifests[-kept:])
+        named = "".join(path.read_text(encoding="utf-8") for path in stay)
         for column in (folder / "columns").glob("*.npy"):
             if f'"{column.stem}"' not in named:
                 column.unlink()
@@ -90,41 +156,61 @@ def prune(folder: Path, kept: int) -> None:
 class _Builder:
     """Works through one version: students, rolls, measures."""
 
-    def __init__(self, connection: sa.Connection, folder: Path, version: int) -> None:
+    def __init__(self, connection: sa.Connection, folder: Path, wanted: Identified) -> None:
         self.connection = connection
         self.folder = folder
-        self.version = version
-        self.active = active_batches(version)
+        self.wanted = wanted
+        self.version = wanted.version
+        self.active = active_batches(self.version)
         query = sa.text(
             "SELECT batch.id, kind, academic_year, effective_date, covers, counts, "
-            "source.name AS file FROM batch JOIN source ON source.id = source_id "
+            "source.name AS file, (SELECT version.identity::text FROM batch_event JOIN version "
+            "ON version.id = version_id WHERE batch_id = batch.id ORDER BY batch_event.id LIMIT 1"
+            ") AS brought_by FROM batch JOIN source ON source.id = source_id "
             f"WHERE batch.id IN ({self.active}) ORDER BY effective_date NULLS LAST, batch.id"
         )
         self.batches = list(connection.execute(query).mappings())
+        self.brought_by = {b["id"]: b["brought_by"] for b in self.batches}
         self.rosters = [b for b in self.batches if b["kind"] == "roster"]
         self.ids = read_out(
             connection, "SELECT id FROM student ORDER BY id", np.dtype([("id", np.int32)])
         )["id"]
+        self._who = hashlib.blake2b(self.ids.tobytes(), digest_size=8).hexdigest()
+        self._known = self._sealed_before()
+        self._seals: dict[str, Seal] = {}
+        self._makers: dict[str, Callable[[], Array]] = {}
+        self.columns = Columns(folder, self._seals, self._again)
+
+    def _sealed_before(self) -> dict[str, Seal]:
+        """What other manifests say of columns: such a file need not be written again."""
+        out: dict[str, Seal] = {}
+        for path in self.folder.glob("v*.json"):
+            manifest = _whole(path)
+            if manifest is not None:
+                out |= seals_of(manifest)
+        return out
 
     def manifest(self) -> dict[str, Any]:
         rosters = [b["id"] for b in self.rosters]
         roll = RollBuilder(self.connection, self.ids, self.rosters, self.column).build()
         tables = self._tables()
         made = MeasureBuilder(
-            self.connection, self.ids, self.batches, self.active, tables, self.column, self.folder
+            self.connection, self.ids, self.batches, self.active, tables, self.column, self.columns
         ).build()
         return {
             "version": self.version,
+            "identity": self.wanted.identity,
             "form": FORM,
             "students": len(self.ids),
             "today": max((str(b["effective_date"]) for b in self.rosters), default=None),
             "files": {str(b["id"]): b["file"] for b in self.batches},
-            "student_ids": self.column("ids", [], lambda: self.ids),
+            "student_ids": self.column("ids", [], [], lambda: self.ids),
             **self._names(rosters),
             **roll,
             **made,
             "tables": tables,
             "aliases": self._aliases(),
+            "seals": {name: [s.length, s.digest] for name, s in self._seals.items()},
         }
 
     def _aliases(self) -> dict[str, int]:
@@ -146,17 +232,31 @@ class _Builder:
             out.setdefault(kind, []).append({**cells, "batch": batch_id})
         return out
 
-    def column(self, what: str, made_from: list[Any], make: Callable[[], Array]) -> str:
-        """The name of a column file; it is written only if it is not there yet."""
-        origin = json.dumps([what, len(self.ids), made_from], default=str)
+    def column(
+        self, what: str, batches: Sequence[int], made_from: list[Any], make: Callable[[], Array]
+    ) -> str:
+        """The name of a column made from batches and whatever else; it is written only if it is
+        not there yet."""
+        brought = [self.brought_by[batch] for batch in batches]
+        origin = json.dumps([what, self._who, list(batches), brought, made_from], default=str)
         name = f"{what}-{hashlib.sha256(origin.encode()).hexdigest()[:16]}"
-        path = self.folder / "columns" / f"{name}.npy"
-        if not path.exists():
-            temporary = path.with_name(f".{name}.{os.getpid()}")
-            with temporary.open("wb") as out:
-                np.save(out, np.ascontiguousarray(make()))
-            os.replace(temporary, path)
+        self._makers[name] = make
+        known, path = self._known.get(name), self.folder / "columns" / f"{name}.npy"
+        if known is not None and path.exists() and path.stat().st_size == known.length:
+            self._seals[name] = known
+        else:
+            self._seals[name] = self._again(name)
         return name
+
+    def _again(self, name: str) -> Seal:
+        return write_column(self.folder, name, self._makers[name]())
+
+    def _numbers_digest(self) -> str:
+        """Numbers are of no batch, and a restored record may give an id another number."""
+        query = sa.text(
+            "SELECT md5(coalesce(string_agg(number, E'\\n' ORDER BY id), '')) FROM student"
+        )
+        return str(self.connection.scalar(query))
 
     def _names(self, rosters: list[int]) -> dict[str, str]:
         def text(column: str, table: str, where: str) -> Callable[[], Array]:
@@ -189,12 +289,14 @@ class _Builder:
             "ORDER BY effective_date, batch_id"
         )
         return {
-            "numbers": self.column("numbers", [], text("number", "student", "")),
-            "birth_days": self.column("births", rosters, births),
+            "numbers": self.column(
+                "numbers", [], [self._numbers_digest()], text("number", "student", "")
+            ),
+            "birth_days": self.column("births", rosters, [], births),
             "given_names": self.column(
-                "given", rosters, text("given_name", "student_detail", latest)
+                "given", rosters, [], text("given_name", "student_detail", latest)
             ),
             "family_names": self.column(
-                "family", rosters, text("family_name", "student_detail", latest)
+                "family", rosters, [], text("family_name", "student_detail", latest)
             ),
         }

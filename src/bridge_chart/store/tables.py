@@ -30,7 +30,7 @@ from sqlalchemy import (
     UniqueConstraint,
     func,
 )
-from sqlalchemy.dialects.postgresql import ARRAY, JSONB
+from sqlalchemy.dialects.postgresql import ARRAY, JSONB, UUID
 
 metadata = MetaData(
     naming_convention={
@@ -68,9 +68,14 @@ account = Table(
     Column("closed", Boolean, nullable=False, server_default="false"),
 )  # fmt: skip
 
+instance = Table(
+    "instance", metadata,
+    Column("identity", UUID, primary_key=True, server_default=func.gen_random_uuid()),
+)  # fmt: skip
 version = Table(
     "version", metadata,
     Column("id", Integer, primary_key=True, autoincrement=False),
+    Column("identity", UUID, nullable=False, server_default=func.gen_random_uuid(), unique=True),
     _now(),
     Column("account_id", ForeignKey("account.id")),
     Column("summary", Text, nullable=False),
@@ -403,5 +408,20 @@ note = Table(
     Column("question_key", Text, nullable=False, index=True, comment="hash, without the version"),
     Column("version_id", Integer, nullable=False, comment="what was on screen"),
     Column("text", Text, nullable=False),
+    Column("shared", Boolean, nullable=False, server_default="false"),
     Column("removed", Boolean, nullable=False, server_default="false"),
+)  # fmt: skip
+
+# ── What others than the data lead see ───────────────────────────────────────
+release = Table(
+    "release", metadata, _id(), _now(),
+    Column("account_id", ForeignKey("account.id"), nullable=True),
+    Column("version_id", ForeignKey("version.id"), nullable=False),
+    Column("title", Text, nullable=False),
+)  # fmt: skip
+sight = Table(
+    "sight", metadata,
+    Column("what", Text, primary_key=True, comment="notes, or characteristic and its id"),
+    Column("sensitive", Boolean, nullable=False, server_default="false"),
+    Column("roles", ARRAY(Text), nullable=True, comment="null: as its kind says"),
 )  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Any
 
 import sqlalchemy as sa
@@ -25,6 +26,25 @@ def active_batches(version: int) -> str:
 def current_version(connection: sa.Connection) -> int:
     """The newest version; 0 before anything is kept."""
     return int(connection.scalar(sa.select(sa.func.max(t.version.c.id))) or 0)
+
+
+@dataclass(frozen=True)
+class Identified:
+    """A version of this record. Numbers repeat after a restore; identities never do."""
+
+    version: int
+    identity: str
+
+
+def identified(connection: sa.Connection, version: int | None = None) -> Identified:
+    """A version (None: the newest) with its random identity; before anything is kept, the
+    instance's own. A version that is not there has none."""
+    number = current_version(connection) if version is None else version
+    query = sa.text(
+        "SELECT identity::text FROM version WHERE id = :number UNION ALL "
+        "SELECT identity::text FROM instance WHERE :number = 0"
+    )
+    return Identified(number, str(connection.scalar(query, {"number": number}) or "none"))
 
 
 def new_version(connection: sa.Connection, account_id: int | None, summary: str) -> int:

@@ -140,7 +140,8 @@ def _key(
         None if one is None else one.model_dump(mode="json", by_alias=True)
         for one in (bound.question, narrow)
     ]
-    text = json.dumps([str(settings.home), snapshot.version, scope.key, ENGINE, asked])
+    of = [str(settings.home), snapshot.identity, snapshot.version]
+    text = json.dumps([of, scope.key, ENGINE, asked])
     return hashlib.sha256(text.encode()).hexdigest()
 
 

@@ -29,7 +29,7 @@ _NOTHING = object()
 def kept_for(snapshot: Snapshot, what: Key, make: Callable[[], T]) -> T:
     """What is kept under a key for this version, made if it is not there. Whoever asks for the
     same while it is being made waits for it instead of making it again."""
-    name = (snapshot.folder, snapshot.version, *what)
+    name = (snapshot.folder, snapshot.identity, snapshot.version, *what)
     with _lock:
         found = _kept.get(name, _NOTHING)
         if found is not _NOTHING:
