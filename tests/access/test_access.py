@@ -186,11 +186,30 @@ def test_no_other_school_is_named_in_a_row(school_lead: FlaskClient, split: Any)
         assert other not in text
 
 
-def test_asking_for_another_school_finds_nobody(school_lead: FlaskClient) -> None:
-    body = {**STUDENTS, "who": {"all": [{"field": "school", "in": ["Brackwater"]}]}}
-    answer = school_lead.post("/api/answers", json=body).get_json()
-    assert answer["coverage"][0]["population"] == 0
-    assert answer["body"]["student"] == []
+def test_another_school_is_not_found_in_the_words_of_one_that_does_not_exist(
+    demo: Place, school_lead: FlaskClient
+) -> None:
+    """Neither by name nor by id, nor a class, a teacher or a student of it."""
+    whole = demo.snapshot
+    other = next(s for s in whole.schools if s.name == "Brackwater")
+    foreign_class = next(c for c in whole.classes if c.school_id == other.id)
+    roll = whole.rolls[-1]
+    foreign = int(whole.student_ids[roll.school == whole.schools.index(other)][0])
+    for field, real, invented in (
+        ("school", "Brackwater", "Brackwatter"),
+        ("school", other.id, 99_999),
+        ("class", foreign_class.id, 99_999),
+        ("teacher", whole.staff[foreign_class.teachers[0]], "Nobody Atall"),
+        ("student", foreign, 99_999_999),
+    ):
+        said = []
+        for named in (real, invented):
+            body = {**STUDENTS, "who": {"all": [{"field": field, "in": [named]}]}}
+            answer = school_lead.post("/api/answers", json=body)
+            assert answer.status_code == 404, (field, named)
+            said.append(answer.get_data(as_text=True).replace(str(named), "X"))
+        assert said[0] == said[1]
+        assert "Netherby" not in said[0]
 
 
 def test_the_catalogue_offers_the_scope_only(school_lead: FlaskClient, lead: FlaskClient) -> None:

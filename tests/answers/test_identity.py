@@ -24,7 +24,6 @@ from bridge_chart.answers.kept.kept import forget_kept, kept_for
 from bridge_chart.answers.what.values import figures_of_students
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import BridgeError, NotFound
-from bridge_chart.terms.people import Scope
 
 CHECK: dict[str, Any] = {"assessment": "Harbour check", "sitting": "winter 2026"}
 PAPER = "Student,Q1,Q2,Q3,Q4\nMaximum marks,2,2,4,4\n" + "".join(
@@ -115,7 +114,7 @@ def every_measure(place: Place) -> list[dict[str, Any]]:
 
 
 def test_different_measures_never_share_an_identity(demo: Place) -> None:
-    binder = Binder(demo.snapshot, Scope(None))
+    binder = Binder(demo.snapshot)
     found: dict[Any, tuple[bool, str]] = {}
     figures: dict[Any, np.ndarray] = {}
     for given in every_measure(demo):

@@ -20,7 +20,6 @@ from bridge_chart.cli.answer_text import to_text
 from bridge_chart.output.csv import to_csv
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import BridgeError
-from bridge_chart.terms.people import Scope
 
 SURVEY = st.fixed_dictionaries(
     {
@@ -148,12 +147,12 @@ def test_a_bound_question_means_itself(demo: Place) -> None:
     def asked(given_question: dict[str, Any]) -> None:
         question = q.Question.model_validate(given_question)
         try:
-            once = bind(question, snapshot, Scope(None))
+            once = bind(question, snapshot)
         except BridgeError:
             return
         bound_once.append(once)
         text = once.question.model_dump_json(by_alias=True)
-        again = bind(q.Question.model_validate_json(text), snapshot, Scope(None))
+        again = bind(q.Question.model_validate_json(text), snapshot)
         assert again.question == once.question
         if question.show != "over_time":
             assert [v.quantity.id for v in again.views] == [v.quantity.id for v in once.views]

@@ -253,11 +253,14 @@ def test_another_schools_mean_is_no_yardstick_for_a_school_lead(demo: Place) -> 
     rowan = actor_named(demo.engine, "rowan")
     other = {"group": {"who": {"all": [{"field": "school", "in": ["Netherby"]}]}}}
     asked = {"who": YEAR_8, "what": [MATHS], "against": other}
-    answer = demo.ask(asked, rowan)
-    assert answer.body.rows[0].span is None
-    assert answer.body.rows[0].yardstick is None
-    everyone = demo.ask({**asked, "against": {"group": {"who": YEAR_8}}}, rowan)
-    assert everyone.body.rows[0].span is not None
+    with pytest.raises(NotFound, match="no school “Netherby”"):
+        demo.ask(asked, rowan)
+    against = {"against": {"group": {"who": YEAR_8}}}
+    everyone = demo.ask({**asked, **against}, rowan).body.rows[0]
+    theirs = {"who": {"all": [*YEAR_8["all"], {"field": "school", "in": ["Fernhollow"]}]}}
+    district = demo.ask({**asked, **against, **theirs}).body.rows[0]
+    assert everyone.span == pytest.approx(district.span)
+    assert everyone.yardstick == pytest.approx(district.yardstick)
 
 
 def test_a_prior_must_come_before(demo: Place) -> None:

@@ -11,6 +11,7 @@ RULES: dict[str, frozenset[str]] = {
     "export": frozenset({"data_lead", "school_lead"}),
     "intake": frozenset({"data_lead"}),
     "history": frozenset({"data_lead"}),
+    "release": frozenset({"data_lead"}),
 }
 """Action → roles that may do it."""
 

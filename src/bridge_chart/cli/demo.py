@@ -7,7 +7,8 @@ from pathlib import Path
 import click
 import sqlalchemy as sa
 
-from bridge_chart.access.accounts import add_account
+from bridge_chart.access.accounts import OPERATOR, add_account
+from bridge_chart.access.releases import make_release, releases
 from bridge_chart.cli.bring_in import bring_in, report
 from bridge_chart.cli.instance import make_instance, say
 from bridge_chart.cli.serving import address_of, start_serving
@@ -66,6 +67,8 @@ def load_demo(settings: Settings, engine: sa.Engine, students: int = 5000) -> No
         say(f"{name}: {report(plan.examination)[0]}")
     for login, person, role, schools in ACCOUNTS:
         add_account(engine, login, person, PASSWORD, role, schools)
+    if not releases(engine):
+        make_release(engine, OPERATOR, "Spring 2026")
     (folder / "loaded").touch()
 
 

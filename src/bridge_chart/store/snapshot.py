@@ -1,7 +1,8 @@
 """Reading a snapshot: columns of NumPy arrays aligned on students, memory-mapped.
 
 A snapshot belongs to one version and never changes; workers share it through the page cache.
-`store.snapshot_build` writes it.
+`store.snapshot_build` writes it. What somebody with a scope gets is another snapshot, that holds
+nothing else than their students (`access.scoped`); whoever reads one never asks whose it is.
 """
 
 from __future__ import annotations
@@ -18,6 +19,7 @@ from numpy.typing import NDArray
 from bridge_chart.store.columns import Columns, Mend, Seal
 from bridge_chart.store.reference_tables import ReferenceTables
 from bridge_chart.terms.calendar import school_year_of
+from bridge_chart.terms.people import Scope
 
 Array = NDArray[Any]
 NOBODY = -1
@@ -125,6 +127,11 @@ class Roll:
         """(memberships, 2): student position, class position; sorted by student."""
         return self._load(self._spec["members"])
 
+    @cached_property
+    def somewhere(self) -> Array:
+        """(students,) bool: on roll in some school then, whether or not that school may be seen."""
+        return np.asarray(self.school >= 0)
+
     def characteristic(self, characteristic_id: int, students: int) -> Array:
         """Option positions (students,); −1 everywhere where the rosters never had it."""
         name = self._spec["characteristics"].get(str(characteristic_id))
@@ -132,12 +139,16 @@ class Roll:
 
 
 class Snapshot:
-    """Everything that is known at one version."""
+    """Everything that is known at one version. `scope`: whose students it holds; `key`: what it
+    is called where figures of it are kept."""
+
+    scope: Scope = Scope(None)
 
     def __init__(self, folder: Path, spec: dict[str, Any], mend: Mend | None = None) -> None:
         self.folder = folder
         self.version: int = spec["version"]
         self.identity: str = spec["identity"]
+        self.key = self.identity
         self._spec = spec
         self._columns = Columns(folder, seals_of(spec), mend)
         self.students: int = spec["students"]
@@ -202,6 +213,11 @@ class Snapshot:
     def values(self, measure: MeasureKey) -> Array:
         """(students,) float64; NaN where there is none; the step's position for levels."""
         return self.column(self._measure_files(measure)["value"])
+
+    def seen(self, measure: MeasureKey) -> Array:
+        """(students,) bool: whose result in a measure may be seen; here everybody's."""
+        del measure
+        return np.ones(self.students, bool)
 
     def order(self, measure: MeasureKey) -> Array:
         """Positions of the students with a value, ascending by value."""

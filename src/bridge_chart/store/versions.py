@@ -47,6 +47,12 @@ def identified(connection: sa.Connection, version: int | None = None) -> Identif
     return Identified(number, str(connection.scalar(query, {"number": number}) or "none"))
 
 
+def released_versions(engine: sa.Engine) -> list[int]:
+    """Versions that a release is pinned to."""
+    with engine.connect() as connection:
+        return list(connection.scalars(sa.select(t.release.c.version_id).distinct()))
+
+
 def new_version(connection: sa.Connection, account_id: int | None, summary: str) -> int:
     """Open the next version; the caller holds the keep lock and commits."""
     number = current_version(connection) + 1

@@ -110,6 +110,15 @@ class NotFound(BridgeError):
     exit_code = 66
 
 
+class NotPublished(BridgeError):
+    """A figure of students beyond the asker's scope that is not published, or not so fine;
+    `details["instead"]` is the nearest question that is."""
+
+    code = "not_published"
+    status = 403
+    exit_code = 77
+
+
 class NotSignedIn(BridgeError):
     """Nobody is signed in."""
 

@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 import numpy as np
 
 from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.bound.yardstick import Expectation, Form, Route, YearFit
-from bridge_chart.answers.kept.kept import kept_for
+from bridge_chart.answers.published.fits import Own, fitted
 from bridge_chart.answers.what.values import figures_of_students, tested_year_level
 from bridge_chart.core.arrays import Codes, Floats
 from bridge_chart.core.expected.cells import equal_prior_means
 from bridge_chart.core.expected.line import FEWEST_TO_FIT, fit_linear
 from bridge_chart.core.expected.regression import expected_outcome
 from bridge_chart.store.snapshot import Snapshot
+from bridge_chart.terms.errors import NotPublished
 
 MOST_YEAR_LEVELS = 129
 
@@ -24,7 +26,61 @@ def expectation(
 ) -> Expectation:
     """What similar starters reach in a quantity, by one start or several."""
     name = ("fit", quantity.id, tuple(prior.id for prior in priors), form)
-    return kept_for(snapshot, name, lambda: _fit(snapshot, quantity, priors, form))
+
+    def own_part(made: Expectation, own: Own) -> Expectation:
+        return _own_part(snapshot, quantity, made, own)
+
+    return fitted(
+        snapshot, name, lambda whole: _fit(whole, quantity, priors, form), own_part
+    )  # fmt: skip
+
+
+def _own_part(snapshot: Snapshot, quantity: Quantity, made: Expectation, own: Own) -> Expectation:
+    """The expectation of a scope's own students, by lines and curves that stand on enough others;
+    one of a student whose start may not be seen would tell it."""
+    if made.form == "equal_scores":
+        raise NotPublished(
+            "The mean of equal starters is a curve at single scores, and behind one score may "
+            "stand one student of another school.",
+            next_step="Measure against where they started by a line or a smooth curve.",
+        )
+    key, behind = quantity.key, ~np.isnan(made.residual)
+    starts = np.stack([np.asarray(figures_of_students(snapshot, p)) for p in made.priors], 1)
+    present = _pattern(starts)
+    strata, pattern = own.rows(made.strata), own.rows(made.pattern)
+    held_back = (present == 0) | (present != pattern)
+    for stratum, mine in {*zip(strata.tolist(), pattern.tolist(), strict=True)}:
+        rows = behind & (made.strata == stratum) & ((made.pattern & mine) == mine)
+        if not own.enough(rows, key):
+            held_back |= (strata == stratum) & (pattern == mine)
+    few = own.few(behind, made.strata, key)
+    expected, residual, error = (
+        np.where(held_back, np.nan, own.take(column, key, np.nan))
+        for column in (made.expected, made.residual, made.error)
+    )
+    routes = [r for r in made.routes if own.enough(behind & (made.pattern == _bits(r.priors)), key)]
+    return replace(
+        made, prior=_first(starts), expected=expected, residual=residual, error=error,
+        strata=made.strata[:0], pattern=made.pattern[:0], routes=tuple(routes),
+        years=tuple(y for y in made.years if _stratum(y.year_level) not in few),
+    )  # fmt: skip
+
+
+def _first(starts: Floats) -> Floats:
+    """(students,) the first start that each has."""
+    first = starts[:, 0].copy()
+    for other in starts.T[1:]:
+        first = np.where(np.isnan(first), other, first)
+    return first
+
+
+def _pattern(starts: Floats) -> Codes:
+    """(students,) which starts each has, as bits."""
+    return np.asarray((~np.isnan(starts)) @ (1 << np.arange(starts.shape[1])), np.int32)
+
+
+def _bits(priors: tuple[int, ...]) -> int:
+    return sum(1 << prior for prior in priors)
 
 
 def _fit(
@@ -61,9 +117,12 @@ def _fit(
             if not f.reason
         )
     for year in years:
-        error[strata == (0 if year.year_level is None else year.year_level + 1)] = year.residual_sd
-    fitted = ~np.isnan(residual)
-    return Expectation(priors, form, prior, expected, residual, error, fitted, years)
+        error[strata == _stratum(year.year_level)] = year.residual_sd
+    basis = int(np.count_nonzero(~np.isnan(residual)))
+    return Expectation(
+        priors, form, prior, expected, residual, error, strata, _pattern(prior[:, None]), basis,
+        years,
+    )  # fmt: skip
 
 
 def _fit_several(
@@ -71,10 +130,8 @@ def _fit_several(
 ) -> Expectation:
     """On several priors: each pattern of priors present is held against everyone who has them."""
     assert form != "equal_scores"
-    fit = expected_outcome(outcome, np.stack(starts, 1), form=form, strata=strata)
-    first = starts[0].copy()
-    for other in starts[1:]:
-        first = np.where(np.isnan(first), other, first)
+    stacked = np.stack(starts, 1)
+    fit = expected_outcome(outcome, stacked, form=form, strata=strata)
     whole = tuple(range(len(priors)))
     told = [f for f in fit.fits if not f.reason]
     years = tuple(
@@ -89,9 +146,14 @@ def _fit_several(
         if students:
             routes[one.priors] = routes.get(one.priors, 0) + students
     return Expectation(
-        priors, form, first, fit.expected, fit.residual, fit.prediction_error, counted, years,
+        priors, form, _first(stacked), fit.expected, fit.residual, fit.prediction_error, strata,
+        _pattern(stacked), int(np.count_nonzero(counted)), years,
         tuple(Route(p, n) for p, n in sorted(routes.items(), key=lambda r: -len(r[0]))),
     )  # fmt: skip
+
+
+def _stratum(year: int | None) -> int:
+    return 0 if year is None else year + 1
 
 
 def _year(stratum: int) -> int | None:

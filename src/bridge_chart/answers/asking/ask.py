@@ -17,7 +17,9 @@ from cachetools import LRUCache
 from pydantic import ValidationError
 
 from bridge_chart.access.audit import note
-from bridge_chart.access.rules import require, scope_for
+from bridge_chart.access.releases import Published, published_for
+from bridge_chart.access.rules import require
+from bridge_chart.access.scoped import seen_by
 from bridge_chart.answers.asking.answer import Answer
 from bridge_chart.answers.asking.bind import bind
 from bridge_chart.answers.asking.binder import NO_SETS, Sets
@@ -30,11 +32,10 @@ from bridge_chart.answers.shows.listed import SHOWS
 from bridge_chart.store.sets import reached_by, sets_for
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot import Snapshot
-from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.store.versions import current_version
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import InvalidQuestion, NotFound, problems_of
-from bridge_chart.terms.people import Actor, Scope
+from bridge_chart.terms.people import Actor
 
 MOST_KEPT = 256
 _kept: LRUCache[str, bytes] = LRUCache(MOST_KEPT)
@@ -68,11 +69,10 @@ def answer_bytes(
     asked = listing(question)
     lists = asked.show in SHOWS and SHOWS[asked.show].lists_students
     require(actor, "open_students" if lists else "ask")
-    snapshot = snapshot_for(engine, settings, asked.version)
-    scope = scope_for(actor)
-    bound = bind(asked, snapshot, scope, sets_of(engine, actor, asked))
+    snapshot = snapshot_for(engine, settings, actor, asked.version)
+    bound, published = bound_for(engine, settings, actor, asked, snapshot)
     narrow = narrowed(question)
-    key = _key(settings, snapshot, scope, bound, narrow)
+    key = _key(settings, snapshot, published, bound, narrow)
     with _lock:
         found = _kept.get(key)
     if found is None:
@@ -106,6 +106,15 @@ def answer_on(bound: Bound, narrow: q.Question | None = None) -> Answer:
     return framed(show.answer(parts), parts, narrow)
 
 
+def bound_for(
+    engine: sa.Engine, settings: Settings, actor: Actor, question: q.Question, snapshot: Snapshot
+) -> tuple[Bound, Published | None]:
+    """Somebody's question bound to their snapshot, with their groups and what is published to
+    them; and that."""
+    published = published_for(engine, settings.snapshots, snapshot)
+    return bind(question, snapshot, sets_of(engine, actor, question), published), published
+
+
 def sets_of(engine: sa.Engine, actor: Actor, question: q.Question) -> Sets:
     """The groups that the actor may use; not looked up where the question names none."""
     if '"set":' not in question.model_dump_json(by_alias=True, exclude_defaults=True):
@@ -115,14 +124,17 @@ def sets_of(engine: sa.Engine, actor: Actor, question: q.Question) -> Sets:
         return Sets(named, reached_by(connection, named))
 
 
-def snapshot_for(engine: sa.Engine, settings: Settings, version: int | None) -> Snapshot:
-    """The snapshot that a question is asked of; NotFound says what must be brought in first."""
+def snapshot_for(
+    engine: sa.Engine, settings: Settings, actor: Actor, version: int | None = None
+) -> Snapshot:
+    """The snapshot that somebody's question is asked of: their scope of it, and nothing else;
+    NotFound says what must be brought in first."""
     if version is not None:
         with engine.connect() as connection:
             newest = current_version(connection)
         if version > newest:
             raise NotFound(f"There is no version {version}; the newest is {newest}.")
-    snapshot = snapshot_of(engine, settings.snapshots, version)
+    snapshot = seen_by(engine, settings.snapshots, actor, version)
     if not snapshot.measures:
         raise NotFound(
             "Nothing has been kept yet, so nothing can be asked."
@@ -134,14 +146,15 @@ def snapshot_for(engine: sa.Engine, settings: Settings, version: int | None) -> 
 
 
 def _key(
-    settings: Settings, snapshot: Snapshot, scope: Scope, bound: Bound, narrow: q.Question | None
-) -> str:
+    settings: Settings, snapshot: Snapshot, published: Published | None, bound: Bound,
+    narrow: q.Question | None,
+) -> str:  # fmt: skip
     asked = [
         None if one is None else one.model_dump(mode="json", by_alias=True)
         for one in (bound.question, narrow)
     ]
-    of = [str(settings.home), snapshot.identity, snapshot.version]
-    text = json.dumps([of, scope.key, ENGINE, asked])
+    released = None if published is None else published.key
+    text = json.dumps([str(settings.home), snapshot.key, released, ENGINE, asked])
     return hashlib.sha256(text.encode()).hexdigest()
 
 

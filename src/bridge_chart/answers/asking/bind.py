@@ -7,8 +7,10 @@ from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
 
+from bridge_chart.access.releases import Published
 from bridge_chart.answers.against.kinds import finds_its_own
 from bridge_chart.answers.asking.binder import NO_SETS, Binder, Sets
+from bridge_chart.answers.asking.wider import Outlook
 from bridge_chart.answers.bound.names import not_yet
 from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.bound.view import Bound, View
@@ -19,17 +21,23 @@ from bridge_chart.answers.what.measures import changed, innermost, stands_for
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
-from bridge_chart.terms.people import Scope
 
 Found = tuple[Quantity, q.Stands]
 
 
-def bind(question: q.Question, snapshot: Snapshot, scope: Scope, sets: Sets = NO_SETS) -> Bound:
-    """The question with everything found; errors as in `terms.errors`."""
+def bind(
+    question: q.Question,
+    snapshot: Snapshot,
+    sets: Sets = NO_SETS,
+    published: Published | None = None,
+) -> Bound:
+    """The question with everything found; errors as in `terms.errors`. published: what a snapshot
+    that is not the whole district may be held against."""
     _refuse_not_yet(question)
     show = SHOWS[question.show]
     show.refuse_keys(question)
-    loose = Binder(snapshot, scope, sets)
+    outlook = None if published is None else Outlook(bind, published)
+    loose = Binder(snapshot, sets, outlook)
     asked = _quantities(loose, question, show, question.what)
     show.refuse_measures(question, [quantity for quantity, _ in asked])
     found = asked
@@ -96,7 +104,6 @@ def _view(
     binder = loose.for_view(quantity, as_of, question.against)
     return View(
         snapshot=binder.snapshot,
-        scope=binder.scope,
         question=question,
         at=at,
         quantity=quantity,
@@ -110,6 +117,7 @@ def _view(
         focus=None if question.focus is None else tuple(map(binder.condition, question.focus)),
         start=binder.start,
         split_by=lambda d: bind_split(d, binder),
+        wider=binder.wider(question, quantity),
     )
 
 

@@ -3,25 +3,24 @@
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from bridge_chart.answers.against.kinds import bind_yardstick
 from bridge_chart.answers.against.prior import declared_priors
+from bridge_chart.answers.asking.wider import Outlook, group_elsewhere, wider_of
 from bridge_chart.answers.bound.filter import Filter, holds
 from bridge_chart.answers.bound.names import Places, one_of
 from bridge_chart.answers.bound.quantity import Quantity, plain
-from bridge_chart.answers.bound.view import in_scope
-from bridge_chart.answers.bound.yardstick import Yardstick
+from bridge_chart.answers.bound.view import Wider
+from bridge_chart.answers.bound.yardstick import Elsewhere, Yardstick
 from bridge_chart.answers.what.measures import Measures
 from bridge_chart.answers.who.conditions import as_of_day, bind_condition, on_roll
-from bridge_chart.core.arrays import Mask
 from bridge_chart.store.sets import StudentSet
 from bridge_chart.store.snapshot import MeasureKey, Roll, Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.calendar import school_year_of, year_bounds
 from bridge_chart.terms.errors import Ambiguous, InvalidQuestion, NotFound
-from bridge_chart.terms.people import Scope
 
 
 @dataclass(frozen=True)
@@ -42,17 +41,17 @@ class Binder:
     def __init__(
         self,
         snapshot: Snapshot,
-        scope: Scope,
         sets: Sets = NO_SETS,
+        outlook: Outlook | None = None,
         as_of: q.AsOf = "sitting",
         own: Quantity | None = None,
     ) -> None:
         self.snapshot = snapshot
-        self.scope = scope
         self.as_of = as_of
         self.places = Places(snapshot)
         self.measures = Measures(snapshot, self)
         self._sets = sets
+        self._outlook = outlook
         self._own = own
         self._against: Yardstick | None = None
 
@@ -62,11 +61,11 @@ class Binder:
         return self._own
 
     def about(self, own: Quantity) -> Binder:
-        return Binder(self.snapshot, self.scope, self._sets, "sitting", own)
+        return Binder(self.snapshot, self._sets, self._outlook, "sitting", own)
 
     def for_view(self, own: Quantity, as_of: q.AsOf, against: q.Yardstick | None) -> Binder:
         """For one of the question's quantities."""
-        made = Binder(self.snapshot, self.scope, self._sets, as_of, own)
+        made = Binder(self.snapshot, self._sets, self._outlook, as_of, own)
         made._against = made.yardstick(against, own)
         return made
 
@@ -78,7 +77,7 @@ class Binder:
     def inside(self, found: StudentSet) -> Binder:
         del found
         sets = Sets(self._sets.reached, self._sets.reached)
-        return Binder(self.snapshot, self.scope, sets, self.as_of, self._own)
+        return Binder(self.snapshot, sets, self._outlook, self.as_of, self._own)
 
     def quantity(self, m: q.What, *, steps: bool = False) -> Quantity:
         return self.measures.quantity(m, steps=steps)
@@ -93,23 +92,31 @@ class Binder:
         return bind_condition(c, self)
 
     def members(self, who: q.Who) -> tuple[q.Who, Filter]:
-        """In a scope that is not the whole district it is either everybody's (no place is named)
-        or within the scope."""
+        """Of those whom the asker may see, for nobody else is in the snapshot."""
         dated = [as_of_day(c, who.as_of) for c in who.all_]
         parts = [self.condition(c) for c in (on_roll(who.as_of), *dated)]
         place = any(part.place for part in parts[1:])
-        own, roll = self.own.key, self.roll(None)
-
-        def mask() -> Mask:
-            found = holds(parts, self.snapshot.students)
-            if place and not self.scope.whole:
-                found &= in_scope(self.snapshot, self.scope, own, roll)
-            return found
-
         asked = q.AllOf(all_=tuple(part.asked for part in parts))
         text = " and ".join(part.text for part in parts[1:]) or "all students"
         bound = who.model_copy(update={"all_": tuple(part.asked for part in parts[1:])})
-        return bound, Filter(asked, text, mask, place)
+        return bound, Filter(asked, text, lambda: holds(parts, self.snapshot.students), place)
+
+    def elsewhere(self, group: q.AgainstGroup, own: Quantity, members: Filter) -> Elsewhere | None:
+        if self._outlook is None:
+            return None
+        return group_elsewhere(self._outlook, group, own, members, self.snapshot.student_ids)
+
+    def wider(self, question: q.Question, own: Quantity) -> Callable[[Sequence[int]], Wider] | None:
+        """What is published of the district for a question; None where the whole is seen."""
+        outlook = self._outlook
+        if outlook is None:
+            return None
+        against = None if self._against is None else self._against.asked
+        who = question.who.model_copy(
+            update={"all_": tuple(self.condition(c).asked for c in question.who.all_)}
+        )
+        asked = question.model_copy(update={"who": who, "against": against})
+        return lambda levels: wider_of(outlook, asked, own, levels)
 
     def found_set(self, ref: q.Ref) -> StudentSet:
         known = [(one.id, one.name) for one in self._sets.named.values()]

@@ -39,7 +39,7 @@ def framed(shown: Shown, parts: Sequence[Slice], narrowed: q.Question | None = N
         slots=words,
         chips=chips(view),
         scope=ScopeText(
-            text="the whole district" if view.scope.whole else own_text(view), opens=True
+            text="the whole district" if view.snapshot.scope.whole else own_text(view), opens=True
         ),
         measures=[_measure_info(v) for v in views],
         coverage=shown.coverage,
@@ -98,7 +98,7 @@ def _resolved(parts: Sequence[Slice]) -> Resolved:
             continue
         tables += held.tables
         if held.fit is not None:
-            basis = int(np.count_nonzero(held.fit.fitted)) if basis is None else basis
+            basis = held.fit.basis if basis is None else basis
             for prior in held.fit.priors:
                 sittings[str(prior.key.sitting.id)] = f"{prior.label}, {prior.key.date}"
     return Resolved(

@@ -11,7 +11,6 @@ from bridge_chart.answers.kept.turns import TURNS
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import BridgeError
-from bridge_chart.terms.people import Scope
 
 MOST_SITTINGS = 6
 Curve = Literal["linear", "cubic", "spline"]
@@ -53,7 +52,7 @@ def _warm(snapshot: Snapshot) -> int:
         for asked in [*usual, *others]:
             try:
                 with TURNS.mine(urgent=False):
-                    answer_on(bind(asked, snapshot, Scope(None)))
+                    answer_on(bind(asked, snapshot))
             except BridgeError:
                 continue  # what cannot be asked needs no warming
             done += 1

@@ -8,7 +8,8 @@ from typing import Any
 import numpy as np
 import sqlalchemy as sa
 
-from bridge_chart.access.rules import require, scope_for
+from bridge_chart.access.rules import require
+from bridge_chart.access.scoped import seen_by
 from bridge_chart.answers.against.prior import declared_priors
 from bridge_chart.answers.asking.binder import Binder
 from bridge_chart.answers.beside.groups import Group, list_groups
@@ -19,11 +20,10 @@ from bridge_chart.answers.what.parts import parts_of
 from bridge_chart.store.codes import SCORE_NAMES, STEPPED, UNITS
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot import MeasureKey, Roll, Snapshot
-from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Value
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
-from bridge_chart.terms.people import Actor, Scope
+from bridge_chart.terms.people import Actor
 
 
 class Option(Value):
@@ -121,11 +121,7 @@ class Catalogue(Value):
 def catalogue(engine: sa.Engine, settings: Settings, actor: Actor) -> Catalogue:
     """What the actor can ask of the newest version."""
     require(actor, "ask")
-    snapshot = snapshot_of(engine, settings.snapshots)
-    scope = scope_for(actor)
-    own = [
-        n for n, s in enumerate(snapshot.schools) if scope.whole or s.id in (scope.schools or ())
-    ]
+    snapshot = seen_by(engine, settings.snapshots, actor)
     roll = snapshot.roll_at(snapshot.today) if snapshot.today else None
     if roll is None:
         return Catalogue(
@@ -133,19 +129,19 @@ def catalogue(engine: sa.Engine, settings: Settings, actor: Actor) -> Catalogue:
             year_levels=[], classes=[], teachers=[], courses=[], characteristics=[],
             measures=[], groups=[], shows=_shows(),
         )  # fmt: skip
-    mine = np.isin(roll.school, own)
+    mine = np.asarray(roll.school >= 0)
     return Catalogue(
         version=snapshot.version,
         today=str(snapshot.today),
         scope="the whole district"
-        if scope.whole
-        else " and ".join(snapshot.schools[n].name for n in own),
+        if snapshot.scope.whole
+        else " and ".join(school.name for school in snapshot.schools),
         students=int(mine.sum()),
-        schools=_schools(snapshot, roll, own),
+        schools=_schools(snapshot, roll),
         year_levels=_year_levels(roll, mine),
         **_classes(snapshot, roll, mine),
         characteristics=_characteristics(snapshot, roll, mine),
-        measures=_measures(snapshot, own),
+        measures=_measures(snapshot),
         groups=list_groups(engine, actor),
         shows=_shows(),
     )
@@ -161,11 +157,11 @@ def _shows() -> list[ShowOption]:
     ]  # fmt: skip
 
 
-def _schools(snapshot: Snapshot, roll: Roll, own: list[int]) -> list[Option]:
+def _schools(snapshot: Snapshot, roll: Roll) -> list[Option]:
     counts = np.bincount(np.asarray(roll.school) + 1, minlength=len(snapshot.schools) + 1)[1:]
     return [
-        Option(id=snapshot.schools[n].id, label=snapshot.schools[n].name, n=int(counts[n]))
-        for n in own
+        Option(id=school.id, label=school.name, n=int(n))
+        for school, n in zip(snapshot.schools, counts, strict=True)
     ]
 
 
@@ -216,21 +212,21 @@ def _characteristics(snapshot: Snapshot, roll: Roll, mine: Any) -> list[Characte
     return out
 
 
-def _measures(snapshot: Snapshot, own: list[int]) -> list[MeasureOption]:
+def _measures(snapshot: Snapshot) -> list[MeasureOption]:
     """A sitting and subject each, newest first."""
     by_sitting: dict[int, list[MeasureKey]] = {}
     for m in snapshot.measures:
         by_sitting.setdefault(m.sitting.id, []).append(m)
-    names = Binder(snapshot, Scope(None))
-    out = [_measure(names, keys, own) for keys in by_sitting.values()]
+    names = Binder(snapshot)
+    out = [_measure(names, keys) for keys in by_sitting.values()]
     days = {m.key: dt.date.fromisoformat(m.date).toordinal() for m in out}
     return sorted(out, key=lambda m: (-days[m.key], -m.siblings, m.label))
 
 
-def _measure(names: Binder, keys: list[MeasureKey], own: list[int]) -> MeasureOption:
+def _measure(names: Binder, keys: list[MeasureKey]) -> MeasureOption:
     snapshot, first = names.snapshot, keys[0]
     roll = snapshot.roll_at(first.date)
-    mine = np.ones(snapshot.students, bool) if roll is None else np.isin(roll.school, own)
+    mine = np.ones(snapshot.students, bool) if roll is None else np.asarray(roll.school >= 0)
     results = [k for k in keys if k.role == "result"]
     scores = [
         ScoreOption(

@@ -8,7 +8,7 @@ import numpy as np
 import sqlalchemy as sa
 
 from bridge_chart.access.audit import note
-from bridge_chart.access.rules import may, require, scope_for
+from bridge_chart.access.rules import may, require
 from bridge_chart.answers.asking.ask import snapshot_for
 from bridge_chart.answers.beside.groups import list_groups
 from bridge_chart.answers.beside.saved import list_questions
@@ -44,17 +44,14 @@ def find(engine: sa.Engine, settings: Settings, actor: Actor, text: str) -> list
     words = text.casefold().split()
     if not words:
         return []
-    snapshot = snapshot_for(engine, settings, None)
+    snapshot = snapshot_for(engine, settings, actor)
     roll = snapshot.roll_at(snapshot.today) if snapshot.today else None
     if roll is None:
         return []
-    scope = scope_for(actor)
-    own = [n for n, s in enumerate(snapshot.schools)
-           if scope.whole or s.id in (scope.schools or ())]  # fmt: skip
-    found = [*_schools(snapshot, own, words), *_classes(snapshot, own, roll, words)]
+    found = [*_schools(snapshot, words), *_classes(snapshot, roll, words)]
     found += [*_tests(snapshot, words), *_saved(engine, actor, words)]
     if may(actor, "open_students"):
-        students = _students(snapshot, roll, np.isin(roll.school, own), words)
+        students = _students(snapshot, roll, words)
         if students:
             note(engine, actor, "find_students", {"text": text, "found": len(students)})
         found = [*students, *found]
@@ -66,13 +63,13 @@ def _fits(words: list[str], *texts: str) -> bool:
     return all(word in whole for word in words)
 
 
-def _students(snapshot: Snapshot, roll: Roll, mine: Any, words: list[str]) -> list[Found]:
+def _students(snapshot: Snapshot, roll: Roll, words: list[str]) -> list[Found]:
     def haystack() -> Any:
         joined = np.char.add(np.char.add(snapshot.given_names, " "), snapshot.family_names)
         return np.char.lower(np.char.add(np.char.add(joined, " "), snapshot.numbers))
 
     whole = kept_for(snapshot, ("find students",), haystack)
-    hit = np.asarray(mine).copy()
+    hit = np.asarray(roll.school >= 0)
     for word in words:
         hit[hit] = np.char.find(whole[hit], word) >= 0
     at = np.flatnonzero(hit)[:MOST_OF_A_KIND]
@@ -88,10 +85,9 @@ def _students(snapshot: Snapshot, roll: Roll, mine: Any, words: list[str]) -> li
     return out
 
 
-def _schools(snapshot: Snapshot, own: list[int], words: list[str]) -> list[Found]:
+def _schools(snapshot: Snapshot, words: list[str]) -> list[Found]:
     out = []
-    for n in own:
-        school = snapshot.schools[n]
+    for school in snapshot.schools:
         if _fits(words, school.name):
             who = q.FieldIs.model_validate({"field": "school", "in": [school.id]})
             out.append(Found(kind="school", id=school.id, label=school.name, detail="school",
@@ -99,8 +95,8 @@ def _schools(snapshot: Snapshot, own: list[int], words: list[str]) -> list[Found
     return out[:MOST_OF_A_KIND]
 
 
-def _classes(snapshot: Snapshot, own: list[int], roll: Roll, words: list[str]) -> list[Found]:
-    places = {snapshot.schools[n].id: snapshot.schools[n].name for n in own}
+def _classes(snapshot: Snapshot, roll: Roll, words: list[str]) -> list[Found]:
+    places = {school.id: school.name for school in snapshot.schools}
     out = []
     for item in snapshot.classes:
         if item.academic_year != roll.academic_year or item.school_id not in places:

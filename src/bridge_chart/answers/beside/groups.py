@@ -8,9 +8,8 @@ import numpy as np
 import sqlalchemy as sa
 
 from bridge_chart.access.audit import note
-from bridge_chart.access.rules import require, scope_for
-from bridge_chart.answers.asking.ask import sets_of, snapshot_for
-from bridge_chart.answers.asking.bind import bind
+from bridge_chart.access.rules import require
+from bridge_chart.answers.asking.ask import bound_for, snapshot_for
 from bridge_chart.answers.asking.opened import listing
 from bridge_chart.answers.figures.slices import slices_of
 from bridge_chart.store import tables as t
@@ -66,8 +65,8 @@ def save_group(
     require(actor, "open_students" if kind == "list" else "ask")
     name = _checked(engine, actor, name)
     asked = listing(question)
-    snapshot = snapshot_for(engine, settings, asked.version)
-    bound = bind(asked, snapshot, scope_for(actor), sets_of(engine, actor, asked))
+    snapshot = snapshot_for(engine, settings, actor, asked.version)
+    bound, _ = bound_for(engine, settings, actor, asked, snapshot)
     values: dict[str, object] = {"account_id": actor.account_id, "name": name, "shared": shared}
     if kind == "rule":
         rule = _rule(engine, bound.question, shared=shared)

@@ -8,9 +8,8 @@ import json
 
 import sqlalchemy as sa
 
-from bridge_chart.access.rules import require, scope_for
-from bridge_chart.answers.asking.ask import sets_of, snapshot_for
-from bridge_chart.answers.asking.bind import bind
+from bridge_chart.access.rules import require
+from bridge_chart.answers.asking.ask import bound_for, snapshot_for
 from bridge_chart.store import tables as t
 from bridge_chart.store.own import mark_own
 from bridge_chart.store.settings import Settings
@@ -103,8 +102,8 @@ def _bound(
     engine: sa.Engine, settings: Settings, actor: Actor, question: q.Question
 ) -> tuple[q.Question, int]:
     """The question with ids, and the version that it is asked of; an error where it cannot be."""
-    snapshot = snapshot_for(engine, settings, question.version)
-    bound = bind(question, snapshot, scope_for(actor), sets_of(engine, actor, question))
+    snapshot = snapshot_for(engine, settings, actor, question.version)
+    bound, _ = bound_for(engine, settings, actor, question, snapshot)
     return bound.question, snapshot.version
 
 

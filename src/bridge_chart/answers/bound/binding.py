@@ -8,11 +8,10 @@ from typing import Protocol
 from bridge_chart.answers.bound.filter import Filter
 from bridge_chart.answers.bound.names import Places
 from bridge_chart.answers.bound.quantity import Quantity
-from bridge_chart.answers.bound.yardstick import Yardstick
+from bridge_chart.answers.bound.yardstick import Elsewhere, Yardstick
 from bridge_chart.store.sets import StudentSet
 from bridge_chart.store.snapshot import MeasureKey, Roll, Snapshot
 from bridge_chart.terms import question as q
-from bridge_chart.terms.people import Scope
 
 
 class Binding(Protocol):
@@ -20,7 +19,6 @@ class Binding(Protocol):
     worked-out measure binds itself with it, and nothing looks up a name afterwards."""
 
     snapshot: Snapshot
-    scope: Scope
     places: Places
     as_of: q.AsOf
     """The question's own date."""
@@ -43,6 +41,10 @@ class Binding(Protocol):
 
     def members(self, who: q.Who) -> tuple[q.Who, Filter]:
         """Another population than the question's own: with ids, and who is in it."""
+
+    def elsewhere(self, group: q.AgainstGroup, own: Quantity, members: Filter) -> Elsewhere | None:
+        """The members of a group whom the asker does not see; None where there are none, or where
+        it is of a place of theirs. NotPublished where their figures are not."""
 
     def found_set(self, ref: q.Ref) -> StudentSet:
         """A saved group that may be named here."""

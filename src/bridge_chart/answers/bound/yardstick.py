@@ -10,7 +10,7 @@ from typing import Any, ClassVar, Literal
 
 from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.kept.kept import kept_for
-from bridge_chart.core.arrays import Floats, Mask
+from bridge_chart.core.arrays import Codes, Floats, Mask
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Method
@@ -45,7 +45,8 @@ class Expectation:
 
     prior: the one start, or with several the first that a student has. expected, residual, error:
     (students,), NaN where there is none; error: the residual sd of the student's year level.
-    fitted: the students behind it. routes: the patterns of priors present.
+    strata: year level + 1; pattern: which priors a student has, as bits (both of the whole
+    district only). basis: how many students are behind it. routes: the patterns of priors present.
     """
 
     priors: tuple[Quantity, ...]
@@ -54,7 +55,9 @@ class Expectation:
     expected: Floats
     residual: Floats
     error: Floats
-    fitted: Mask
+    strata: Codes
+    pattern: Codes
+    basis: int
     years: tuple[YearFit, ...]
     routes: tuple[Route, ...] = ()
 
@@ -78,6 +81,16 @@ class Held:
     fit: Expectation | None = None
     tables: tuple[str, ...] = ()
     table_n: float = float("nan")
+
+
+@dataclass(frozen=True)
+class Elsewhere:
+    """Members of a group whom the asker does not see, as they were released: n, mean, sd, when."""
+
+    n: int
+    mean: float
+    sd: float
+    day: str
 
 
 @dataclass(frozen=True)
@@ -146,6 +159,11 @@ class Yardstick(ABC):
     def group(self, students: int) -> Mask | None:
         """Whom everything is held against, where the yardstick is a group."""
         del students
+        return None
+
+    @property
+    def beyond(self) -> Elsewhere | None:
+        """Those of such a group whom the asker does not see."""
         return None
 
     def held(self, snapshot: Snapshot) -> Held | None:

@@ -57,11 +57,14 @@ def _against_rest(view: View, out: Outcome, grouping: Grouping, values: Moments)
     rest, never against a whole that contains it."""
     assert out.group is not None
     at, code, groups = grouping.at, grouping.code, len(grouping.groups)
-    gap = against_rest(out.values, at, code, groups, out.group)
+    beyond = out.elsewhere
+    others = (0, 0.0, 0.0) if beyond is None else (beyond.n, beyond.mean, beyond.sd)
+    gap = against_rest(out.values, at, code, groups, out.group, elsewhere=others)
     se, df, low, high, p = (x.copy() for x in (gap.se, gap.df, gap.low, gap.high, gap.p))
     kinds = ["t"] * groups
     roll = view.sitting_roll
-    if roll is not None and not grouping.within_school and groups <= MOST_ROBUST:
+    across = roll is not None and not grouping.within_school and groups <= MOST_ROBUST
+    if across and roll is not None and beyond is None:
         for n in range(groups):
             side = np.where(out.group, 0, -1)
             side[at[code == n]] = 1

@@ -8,8 +8,10 @@ import numpy as np
 
 from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.bound.view import View
-from bridge_chart.answers.bound.yardstick import Held
+from bridge_chart.answers.bound.yardstick import Elsewhere, Held, Yardstick
 from bridge_chart.answers.kept.kept import kept_for
+from bridge_chart.answers.published.fits import Own, fitted
+from bridge_chart.answers.what.share import Meets
 from bridge_chart.answers.what.values import figures_of_students, tested_year_level
 from bridge_chart.answers.who.reasons import reasons_for
 from bridge_chart.core.arrays import Codes, Floats, Mask
@@ -21,7 +23,8 @@ from bridge_chart.store.snapshot import Snapshot
 class Outcome:
     """values: figures of those counted, NaN elsewhere. drawn: what is compared (the distance from
     the yardstick, else the figures). sd: the figures' sd within year levels, the district's; NaN
-    without a yardstick. group: who is in the group that everything is held against, if any.
+    without a yardstick. group: who is in the group that everything is held against, if any;
+    elsewhere: its members whom the asker does not see.
     """
 
     values: Floats
@@ -30,6 +33,7 @@ class Outcome:
     held: Held | None
     sd: float
     group: Mask | None = None
+    elsewhere: Elsewhere | None = None
 
     @property
     def spans(self) -> bool:
@@ -45,15 +49,23 @@ def outcome(view: View) -> Outcome:
     """
     snapshot, quantity, yardstick = view.snapshot, view.quantity, view.yardstick
     group = None if yardstick is None else yardstick.group(snapshot.students)
-    asked = None if yardstick is None or group is not None else yardstick.asked
-    found = kept_for(snapshot, ("outcome", quantity.id, asked), lambda: _outcome(view))
+    found = outcome_of(snapshot, quantity, None if group is not None else yardstick)
     if group is None:
         return found
-    return replace(found, group=group, sd=_sd_within_year_levels(snapshot, quantity))
+    beyond = None if yardstick is None else yardstick.beyond
+    sd = _sd_within_year_levels(snapshot, quantity)
+    return replace(found, group=group, sd=sd, elsewhere=beyond)
 
 
-def _outcome(view: View) -> Outcome:
-    snapshot, quantity, yardstick = view.snapshot, view.quantity, view.yardstick
+def outcome_of(snapshot: Snapshot, quantity: Quantity, yardstick: Yardstick | None) -> Outcome:
+    """A quantity held against a yardstick that is no group, for every student of a snapshot."""
+    asked = None if yardstick is None else yardstick.asked
+    return kept_for(
+        snapshot, ("outcome", quantity.id, asked), lambda: _outcome(snapshot, quantity, yardstick)
+    )  # fmt: skip
+
+
+def _outcome(snapshot: Snapshot, quantity: Quantity, yardstick: Yardstick | None) -> Outcome:
     figures = figures_of_students(snapshot, quantity)
     reasons = reasons_for(snapshot, quantity, yardstick)
     counted = reasons == 0
@@ -68,12 +80,21 @@ def _outcome(view: View) -> Outcome:
 def _sd_within_year_levels(snapshot: Snapshot, quantity: Quantity) -> float:
     """√(Σ(n−1)s² / Σ(n−1)) of the outcome over the year levels that the question looks at."""
 
-    def make() -> float:
-        strata = np.asarray(tested_year_level(snapshot, quantity.key)).astype(np.int64) + 1
-        each = moments(np.asarray(figures_of_students(snapshot, quantity)), strata, 130)
+    def make(whole: Snapshot) -> tuple[float, Mask]:
+        strata = np.asarray(tested_year_level(whole, quantity.key)).astype(np.int64) + 1
+        values = np.asarray(figures_of_students(whole, quantity))
+        each = moments(values, strata, 130)
         free = np.maximum(each.n - 1, 0)
         if not free.sum():
-            return float("nan")
-        return float(np.sqrt(np.nansum(free * each.sd**2) / free.sum()))
+            return float("nan"), ~np.isnan(values)
+        sd = float(np.sqrt(np.nansum(free * each.sd**2) / free.sum()))
+        return sd, ~np.isnan(values)
 
-    return kept_for(snapshot, ("sd", quantity.id), make)
+    def own_part(made: tuple[float, Mask], own: Own) -> tuple[float, Mask]:
+        sd, behind = made
+        return (sd if own.enough(behind, quantity.key) else float("nan")), behind[:0]
+
+    if isinstance(quantity.worked, Meets):
+        # Conditions are those of the asker's own snapshot.
+        return kept_for(snapshot, ("sd", quantity.id), lambda: make(snapshot))[0]
+    return fitted(snapshot, ("sd", quantity.id), make, own_part)[0]

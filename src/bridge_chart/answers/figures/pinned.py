@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from bridge_chart.answers.bound.split import Key
-from bridge_chart.answers.bound.view import own_schools
+from bridge_chart.answers.bound.view import Wider
+from bridge_chart.answers.figures.outcome import outcome
 from bridge_chart.answers.figures.rows import rows_of
 from bridge_chart.answers.figures.slices import Slice, whole
 from bridge_chart.answers.what.nation import national
@@ -13,35 +14,55 @@ from bridge_chart.answers.who.population import everybody
 from bridge_chart.core.arrays import Mask
 from bridge_chart.core.describing.describe import moments
 from bridge_chart.terms.answer import Row
-from bridge_chart.terms.errors import NotFound
+from bridge_chart.terms.errors import NotFound, NotPublished
 
 Wanted = tuple[Mask, Key, str]
+DISTRICT: Key = ("district", 0)
 
 
-def pinned_groups(part: Slice) -> list[Wanted]:
-    """Whom the pinned rows are about that the question asks for, with their keys and labels."""
+def pinned_slices(part: Slice) -> list[Slice]:
+    """Those of the pinned rows that the question asks for, as far as they may be seen."""
     asked = part.view.question.reference
-    out: list[Wanted] = []
+    out: list[Slice] = []
     # Against a group, everybody is the yardstick already: the row would be held against itself.
-    everyone = everybody(part.view) if part.out.group is None else None
-    if "district" in asked and everyone is not None:
-        out.append((everyone, ("district", 0), "All schools"))
+    if "district" in asked and part.out.group is None:
+        district = _published(part) if part.view.wider else _district(part)
+        out += [] if district is None else [district]
     if "school" in asked:
         school = _one_school(part)
-        if school is not None:
-            out.append(school)
+        out += [] if school is None else [whole(part, *school)]
     return out
+
+
+def _district(part: Slice) -> Slice | None:
+    everyone = everybody(part.view)
+    return None if everyone is None else whole(part, everyone, DISTRICT, "All schools")
+
+
+def _published(part: Slice) -> Slice | None:
+    """The district as it was released; None where that says nothing of this."""
+    try:
+        wide = wider_than(part)
+    except NotPublished:
+        return None
+    label = f"All schools, released {wide.day}"
+    base = Slice(wide.view, outcome(wide.view), wide.mask, part.grouping, released=True)
+    return whole(base, wide.mask, DISTRICT, label)
+
+
+def wider_than(part: Slice) -> Wider:
+    """What is published of the district beside a part of it; NotPublished says why nothing is."""
+    view = part.view
+    assert view.wider is not None
+    levels = np.unique(np.asarray(view.roll.year_level)[part.people & view.meant])
+    return view.wider(levels.tolist())
 
 
 def _one_school(part: Slice) -> Wanted | None:
     """The school of those asked about, whole; None where they are in several, or are all of it."""
     view = part.view
     schools = np.unique(np.asarray(view.roll.school)[part.people])
-    if (
-        len(schools) != 1
-        or schools[0] < 0
-        or schools[0] not in own_schools(view.snapshot, view.scope)
-    ):
+    if len(schools) != 1 or schools[0] < 0:
         return None
     everyone = everybody(view)
     mask = part.people & view.meant if everyone is None else everyone
@@ -55,11 +76,13 @@ def _one_school(part: Slice) -> Wanted | None:
 def pinned_rows(part: Slice) -> list[Row]:
     """The pinned rows of a quantity: aggregates, never openable."""
     rows = []
-    for mask, key, label in pinned_groups(part):
-        row = rows_of(whole(part, mask, key, label))[0]
-        rows.append(
-            row.model_copy(update={"pinned": True, "opens": None, "verdict": "none", "rank": None})
-        )
+    for one in pinned_slices(part):
+        row = rows_of(one)[0]
+        told: dict[str, object] = {"pinned": True, "opens": None, "verdict": "none", "rank": None}
+        told |= {"measure": part.view.at}
+        if one.released:
+            told |= dict.fromkeys(("q1", "median", "q3"))
+        rows.append(row.model_copy(update=told))
     if "nation" in part.view.question.reference:
         row_of_nation = nation_row(part)
         if row_of_nation is not None:

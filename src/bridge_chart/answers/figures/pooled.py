@@ -9,13 +9,15 @@ import numpy as np
 
 from bridge_chart.answers.bound.split import Grouping
 from bridge_chart.answers.bound.view import View
-from bridge_chart.answers.figures.outcome import Outcome
-from bridge_chart.answers.kept.kept import kept_for
+from bridge_chart.answers.bound.yardstick import Yardstick
+from bridge_chart.answers.figures.outcome import Outcome, outcome_of
+from bridge_chart.answers.published.fits import Own, fitted
 from bridge_chart.answers.what.values import figures_of_students, tested_year_level
-from bridge_chart.core.arrays import Floats, Integers
+from bridge_chart.core.arrays import Floats, Integers, Mask
 from bridge_chart.core.expected.design import Form, prior_form
 from bridge_chart.core.value_added.multilevel import GroupEffects, multilevel
 from bridge_chart.core.value_added.ranks import rank_intervals
+from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms import question as q
 
 FEWEST_FOR_LEVEL = 60
@@ -58,7 +60,7 @@ def why_not_pooled(view: View, grouping: Grouping) -> str | None:
 
 def _levels(view: View) -> list[int]:
     """The year levels that the conditions leave."""
-    levels = set(np.unique(_tested(view)).tolist()) - {-1}
+    levels = set(_tested(view).tolist()) - {-1}
     for c in (one.asked for one in view.who):
         if isinstance(c, q.FieldIs) and c.field == "year_level":
             if c.in_ is not None:
@@ -78,14 +80,12 @@ def pooled(view: View, out: Outcome, grouping: Grouping) -> Pooled | None:
     assert isinstance(split, q.ByField)
     assert view.yardstick is not None
     field, level = split.field, _levels(view)[0]
-    name = ("pooled", view.quantity.id, view.yardstick.asked, field, level)
-    found = kept_for(view.snapshot, name, lambda: _fit(view, out, field, level))
+    found = _effects(view, view.yardstick, field, level)
     if found is None:
         return None
-    effects, identities = found
-    place = {int(identity): n for n, identity in enumerate(identities)}
-    positions = _positions(view, grouping, field)
-    at = np.array([place.get(n, -1) for n in positions], np.int64)
+    effects, place = found.effects, {identity: n for n, identity in enumerate(found.ids)}
+    keys = [group.key for group in grouping.groups]
+    at = np.array([place.get(n, -1) if kind == field else -1 for kind, n in keys], np.int64)
     if not (at >= 0).any():
         return None
     ranks = rank_intervals(_only(effects, at[at >= 0]))
@@ -114,37 +114,60 @@ def _only(effects: GroupEffects, at: Integers) -> GroupEffects:
     return replace(effects, **mine)
 
 
-def _tested(view: View) -> Floats:
-    return tested_year_level(view.snapshot, view.measure)
+def _tested(view: View) -> Integers:
+    """The year levels that the district sat it in."""
+    measure = view.measure
+    return fitted(
+        view.snapshot, ("year levels", measure.key),
+        lambda whole: np.unique(np.asarray(tested_year_level(whole, measure)).astype(np.int64)),
+        lambda made, _: made,
+    )  # fmt: skip
 
 
-def _positions(view: View, grouping: Grouping, field: str) -> list[int]:
-    """Each row's school or class by its position in the snapshot; −1: those in none."""
-    known = [item.id for item in view.snapshot.schools]
-    if field == "class":
-        known = [item.id for item in view.snapshot.classes]
-    position = {identity: n for n, identity in enumerate(known)}
-    return [
-        position.get(group.key[1], -1) if group.key[0] == field else -1 for group in grouping.groups
-    ]
+@dataclass(frozen=True)
+class Effects:
+    """The groups of a fitted year level by their ids; behind: (students,) who is in the fit."""
+
+    effects: GroupEffects
+    ids: tuple[int, ...]
+    behind: Mask
 
 
-def _fit(view: View, out: Outcome, field: str, level: int) -> tuple[GroupEffects, Integers] | None:
-    """Effects of the groups of one year level, with the positions of their schools or classes;
-    None where too few students have all priors."""
-    assert out.held is not None
-    assert out.held.fit is not None
-    roll = view.sitting_roll
-    if roll is None:
+def _effects(view: View, yardstick: Yardstick, field: str, level: int) -> Effects | None:
+    """Effects of the groups that may be seen, from a model of the whole district's."""
+
+    def own_part(made: Effects | None, own: Own) -> Effects | None:
+        if made is None or not own.enough(made.behind, view.measure):
+            return None
+        mine = set(own.ids(field))
+        held = [n for n, identity in enumerate(made.ids) if identity in mine]
+        ids = tuple(made.ids[n] for n in held)
+        return Effects(_only(made.effects, np.array(held, np.int64)), ids, made.behind[:0])
+
+    return fitted(
+        view.snapshot, ("pooled", view.quantity.id, yardstick.asked, field, level),
+        lambda whole: _fit(whole, view, yardstick, field, level), own_part,
+    )  # fmt: skip
+
+
+def _fit(
+    whole: Snapshot, view: View, yardstick: Yardstick, field: str, level: int
+) -> Effects | None:
+    """Effects of the groups of one year level of the district; None where too few students have
+    all priors."""
+    quantity = view.quantity
+    out, roll = outcome_of(whole, quantity, yardstick), whole.roll_at(quantity.key.date)
+    if roll is None or out.held is None or out.held.fit is None:
         return None
     if field == "school":
-        place = np.asarray(roll.school).astype(np.int64)
+        known, place = [s.id for s in whole.schools], np.asarray(roll.school).astype(np.int64)
     else:
-        place = np.full(view.snapshot.students, -1, np.int64)
+        known, place = [c.id for c in whole.classes], np.full(whole.students, -1, np.int64)
         place[roll.members[:, 0]] = roll.members[:, 1]
     fit = out.held.fit
-    priors = [np.asarray(figures_of_students(view.snapshot, prior)) for prior in fit.priors]
-    use = ~np.isnan(out.drawn) & (_tested(view) == level) & (place >= 0)
+    priors = [np.asarray(figures_of_students(whole, prior)) for prior in fit.priors]
+    tested = np.asarray(tested_year_level(whole, quantity.key))
+    use = ~np.isnan(out.drawn) & (tested == level) & (place >= 0)
     use &= ~np.isnan(np.stack(priors)).any(axis=0)
     if use.sum() < FEWEST_FOR_LEVEL:
         return None
@@ -155,4 +178,4 @@ def _fit(view: View, out: Outcome, field: str, level: int) -> tuple[GroupEffects
     if not columns or len(identities) < 2:
         return None
     model = multilevel(out.values[use], np.concatenate(columns, 1), codes, len(identities))
-    return model.classes, identities
+    return Effects(model.classes, tuple(known[n] for n in identities.tolist()), use)

@@ -23,12 +23,14 @@ ROLE_WORDS = {"result": "Actual", "predicted": "Predicted"}
 
 @dataclass(frozen=True)
 class Slice:
-    """One quantity of a question with its population, split and figures."""
+    """One quantity of a question with its population, split and figures. `released`: it is of a
+    release, of which mean, spread and shares of levels may be shown and nothing finer."""
 
     view: View
     out: Outcome
     people: Mask
     grouping: Grouping
+    released: bool = False
 
 
 def opens(view: View, group: Group) -> q.Open:

@@ -1,4 +1,4 @@
-"""Figures that depend on the version alone, never on who asks: worked out once.
+"""Figures that depend on a snapshot alone: worked out once.
 
 A key is a tuple of values, never text put together: two things that differ in any value can
 never share a name. What is kept is read-only, so that nobody changes what the next one reads.
@@ -17,10 +17,14 @@ from cachetools import LRUCache
 from bridge_chart.store.snapshot import Snapshot
 
 MOST_KEPT = 96
+MOST_KEPT_OF_SCOPES = 1024
+"""Those of a school's students are small."""
 Key = tuple[Hashable, ...]
 T = TypeVar("T")
 
-_kept: LRUCache[Key, Any] = LRUCache(MOST_KEPT)
+_kept: dict[bool, LRUCache[Key, Any]] = {
+    True: LRUCache(MOST_KEPT), False: LRUCache(MOST_KEPT_OF_SCOPES),
+}  # fmt: skip
 _making: dict[Key, Any] = {}
 _lock = Lock()
 _NOTHING = object()
@@ -29,15 +33,16 @@ _NOTHING = object()
 def kept_for(snapshot: Snapshot, what: Key, make: Callable[[], T]) -> T:
     """What is kept under a key for this version, made if it is not there. Whoever asks for the
     same while it is being made waits for it instead of making it again."""
-    name = (snapshot.folder, snapshot.identity, snapshot.version, *what)
+    name = (snapshot.folder, snapshot.key, *what)
+    kept = _kept[snapshot.scope.whole]
     with _lock:
-        found = _kept.get(name, _NOTHING)
+        found = kept.get(name, _NOTHING)
         if found is not _NOTHING:
             return cast(T, found)
         making = _making.setdefault(name, RLock())
     with making:
         with _lock:
-            found = _kept.get(name, _NOTHING)
+            found = kept.get(name, _NOTHING)
         if found is not _NOTHING:
             return cast(T, found)
         try:
@@ -47,7 +52,7 @@ def kept_for(snapshot: Snapshot, what: Key, make: Callable[[], T]) -> T:
                 _making.pop(name, None)
         _read_only(made)
         with _lock:
-            _kept[name] = made
+            kept[name] = made
     return made
 
 
@@ -66,4 +71,5 @@ def _read_only(value: Any) -> None:
 def forget_kept() -> None:
     """Drop everything (tests and benchmarks look with and without)."""
     with _lock:
-        _kept.clear()
+        for kept in _kept.values():
+            kept.clear()

@@ -10,13 +10,11 @@ import numpy as np
 from bridge_chart.answers.bound.binding import Binding
 from bridge_chart.answers.bound.names import courses_of, not_yet
 from bridge_chart.answers.bound.split import UNKNOWN, Conditions, Group, Grouping, Split, present
-from bridge_chart.answers.bound.view import own_schools
 from bridge_chart.answers.kept.kept import kept_for
 from bridge_chart.core.arrays import Mask
 from bridge_chart.store.snapshot import Array, Roll, Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import InvalidQuestion
-from bridge_chart.terms.people import Scope
 
 LABELS = {
     "school": "school",
@@ -36,7 +34,7 @@ def by_field(d: q.ByField, binding: Binding) -> Split:
     d = d.model_copy(update={"as_of": binding.own_day(d.as_of)})
     roll, snapshot = binding.roll(d.as_of), binding.snapshot
     if d.field == "school":
-        return BySchool(d, snapshot, binding.scope, roll)
+        return BySchool(d, snapshot, roll)
     if d.field == "year_level":
         return ByYearLevel(d, roll)
     about = binding.own.key.about if d.of is not None else None
@@ -54,7 +52,6 @@ def _narrow(d: q.ByField, value: q.Ref | None) -> Conditions:
 class BySchool(Split):
     asked: q.ByField
     snapshot: Snapshot
-    scope: Scope
     roll: Roll
     label = LABELS["school"]
 
@@ -66,14 +63,8 @@ class BySchool(Split):
             return Group(("school", school.id), school.name, lambda: _narrow(d, school.id))
 
         code = np.asarray(self.roll.school)[at]
-        last = Group(UNKNOWN, "No school", lambda: _narrow(d, None))
-        if not self.scope.whole:
-            # A student who was elsewhere then must not name another school.
-            own = own_schools(self.snapshot, self.scope)
-            code = np.where(np.isin(code, own), code, -1)
-            asked = {"field": "school", "in": [schools[n].id for n in own], "as_of": d.as_of}
-            elsewhere = q.Not(not_=q.FieldIs.model_validate(asked))
-            last = Group(UNKNOWN, "Another school or none", lambda: (elsewhere,))
+        none = "No school" if self.snapshot.scope.whole else "Another school or none"
+        last = Group(UNKNOWN, none, lambda: _narrow(d, None))
         return present(self.label, make, len(schools), last, at, code, within_school=True)
 
 

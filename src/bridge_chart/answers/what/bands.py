@@ -2,25 +2,43 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from bridge_chart.answers.bound.quantity import Quantity
-from bridge_chart.answers.kept.kept import kept_for
+from bridge_chart.answers.published.fits import Own, fitted
 from bridge_chart.answers.what.values import figures_of_students, tested_year_level
-from bridge_chart.core.arrays import Integers
+from bridge_chart.core.arrays import Floats, Integers
 from bridge_chart.core.expected.bands import bands
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
 
 BANDS = ("low", "middle", "high")
 
 
+@dataclass(frozen=True)
+class Banded:
+    """Per student: the band, −1 not known; and the year level that it is a third of."""
+
+    band: Integers
+    level: Floats
+
+
 def bands_of(snapshot: Snapshot, prior: Quantity, key: MeasureKey) -> Integers:
     """(students,) −1 not known, 0 low, 1 middle, 2 high: thirds of the district, apart in each
     year level at the sitting `key`, so that every year level has all three."""
-    return kept_for(snapshot, ("bands", prior.id, key.key), lambda: _bands(snapshot, prior, key))
+
+    def own_part(made: Banded, own: Own) -> Banded:
+        few = own.few(made.band >= 0, made.level, prior.key)
+        band = own.take(made.band, prior.key, -1)
+        band[own.in_strata(made.level, few)] = -1
+        return Banded(band, made.level[:0])
+
+    name = ("bands", prior.id, key.key)
+    return fitted(snapshot, name, lambda whole: _bands(whole, prior, key), own_part).band
 
 
-def _bands(snapshot: Snapshot, prior: Quantity, key: MeasureKey) -> Integers:
+def _bands(snapshot: Snapshot, prior: Quantity, key: MeasureKey) -> Banded:
     values = np.asarray(figures_of_students(snapshot, prior))
     levels = np.asarray(tested_year_level(snapshot, key))
     out = np.full(snapshot.students, -1, np.int64)
@@ -28,4 +46,4 @@ def _bands(snapshot: Snapshot, prior: Quantity, key: MeasureKey) -> Integers:
         at = np.flatnonzero(levels == level)
         if np.isfinite(values[at]).sum() >= len(BANDS):
             out[at] = bands(values[at]).band
-    return out
+    return Banded(out, levels)

@@ -6,6 +6,7 @@ import numpy as np
 
 from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.kept.kept import kept_for
+from bridge_chart.answers.published.fits import fitted
 from bridge_chart.answers.what.cut_scores import halves_of
 from bridge_chart.answers.what.parts import part_values
 from bridge_chart.core.arrays import Floats, Mask
@@ -20,7 +21,14 @@ def figures_of_students(snapshot: Snapshot, quantity: Quantity) -> Floats:
     """(students,) float64, NaN where there is none; a step's place from 1 for levels and grades."""
     if as_kept(quantity):
         return snapshot.values(quantity.key)
-    return kept_for(snapshot, ("figures", quantity.id), lambda: _made(snapshot, quantity))
+    name, worked = ("figures", quantity.id), quantity.worked
+    if worked is not None:
+        return kept_for(snapshot, name, lambda: worked.figures(snapshot))
+    # Where half a level ends, and what a question is worth, may hang on others' results.
+    return fitted(
+        snapshot, name, lambda whole: _made(whole, quantity),
+        lambda values, own: own.take(values, quantity.key, np.nan),
+    )  # fmt: skip
 
 
 def as_kept(quantity: Quantity) -> bool:
@@ -32,8 +40,6 @@ def as_kept(quantity: Quantity) -> bool:
 
 def _made(snapshot: Snapshot, quantity: Quantity) -> Floats:
     key = quantity.key
-    if quantity.worked is not None:
-        return quantity.worked.figures(snapshot)
     if quantity.part is not None:
         values = part_values(snapshot, key, quantity.part, quantity.score)
     elif quantity.score == "points" and key.score in STEPPED:

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from bridge_chart.answers.bound.filter import Filter
-from bridge_chart.answers.bound.view import View, own_schools
+from bridge_chart.answers.bound.view import View
 from bridge_chart.core.arrays import Mask
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Chip
@@ -17,13 +17,13 @@ THROUGH_CLASSES = ("class", "teacher", "course")
 
 
 def population(view: View, *, everywhere: bool = False) -> Mask:
-    """Students on roll who meet every condition and are in scope; `everywhere` leaves scope and
-    conditions on places aside, for the reference row."""
-    mask = np.array(view.roll.school >= 0)
+    """Students on roll who meet every condition; `everywhere` leaves conditions on places aside,
+    for the reference row. Who has left before the sitting is nobody's to ask about."""
+    mask = np.asarray(view.roll.school >= 0) & view.snapshot.seen(view.measure)
     for one in view.who:
         if not (everywhere and one.place):
             mask &= one.mask
-    return mask if everywhere else mask & view.in_scope
+    return mask
 
 
 def everybody(view: View) -> Mask | None:
@@ -62,7 +62,7 @@ def who_text(view: View) -> str:
     who = " and ".join(levels) or "All students"
     if view.question.who.as_of == "today":
         who = f"today's {who[:1].lower()}{who[1:]}" if not levels else f"today's {who}"
-    where = " and ".join(places) or ("all schools" if view.scope.whole else own_text(view))
+    where = " and ".join(places) or own_text(view)
     return f"{who} in {where}" + (f", {others} more" if others else "")
 
 
@@ -73,6 +73,7 @@ def _texts(filters: tuple[Filter, ...], fields: tuple[str, ...]) -> Iterator[str
 
 
 def own_text(view: View) -> str:
-    """The schools in scope, by name."""
-    names = [view.snapshot.schools[at].name for at in own_schools(view.snapshot, view.scope)]
-    return " and ".join(names) or "no school"
+    """The schools of the scope, by name."""
+    if view.snapshot.scope.whole:
+        return "all schools"
+    return " and ".join(school.name for school in view.snapshot.schools) or "no school"

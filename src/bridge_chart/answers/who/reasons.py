@@ -60,7 +60,7 @@ def _reasons(snapshot: Snapshot, quantity: Quantity, yardstick: Yardstick | None
     without = by_status[status] if key.role == "result" else np.full(len(status), 2, np.int8)
     roll = snapshot.roll_at(key.date)
     if roll is not None:
-        away = (roll.school < 0) & (status == STATUSES.index("no_row"))
+        away = ~roll.somewhere & (status == STATUSES.index("no_row"))
         without = np.where(away, REASONS.index("not_on_roll"), without)
     if quantity.id.grain == "half":
         whole = ~np.isnan(snapshot.values(key))

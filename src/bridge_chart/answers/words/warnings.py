@@ -8,12 +8,14 @@ import numpy as np
 
 from bridge_chart.answers.bound.view import View
 from bridge_chart.answers.figures.outcome import Outcome
+from bridge_chart.answers.figures.pinned import wider_than
 from bridge_chart.answers.figures.slices import Slice
 from bridge_chart.answers.splits.by_figure import ByLevel
 from bridge_chart.answers.what.values import tested_year_level
 from bridge_chart.core.arrays import Mask
 from bridge_chart.terms.answer import Coverage, Row, Warn
-from bridge_chart.terms.wording import count, number
+from bridge_chart.terms.errors import NotPublished
+from bridge_chart.terms.wording import count, listed, number
 
 LOW_COVERAGE = 0.90
 UNLIKE_BY_SD = 0.1
@@ -35,9 +37,27 @@ def warnings_of(
             _levels_mixed(view, out, people),
             _forms_mixed(view, out, people),
         ]
-    found += [_overlap(rows), _split_after(parts[0])]
+    found += [_overlap(rows), _split_after(parts[0]), *map(_not_published, parts)]
     unique = {(w.code, w.text): w for w in found if w}
     return list(unique.values())
+
+
+def _not_published(part: Slice) -> Warn | None:
+    """Why the district's row is not there, or whom it leaves out."""
+    question = part.view.question
+    wants = "district" in question.reference and question.show in ("spans", "table", "levels")
+    if part.view.wider is None or not wants or part.out.group is not None:
+        return None
+    try:
+        left_out = wider_than(part).left_out
+    except NotPublished as error:
+        text = f"{error.message} {error.next_step}"
+        return Warn(code="not_published", text=text, instead=error.details.get("instead"))
+    if not left_out:
+        return None
+    levels = listed([f"Year {n}" if n >= 0 else "no year level" for n in left_out], 6)
+    text = f"The district's row is without {levels}: too few students of other schools have this."
+    return Warn(code="published_in_part", text=text)
 
 
 def _low_coverage(covered: Coverage) -> Warn | None:

@@ -32,13 +32,15 @@ def against_rest(
     groups: int,
     member: Mask,
     confidence: float = 0.95,
+    elsewhere: tuple[int, float, float] = (0, 0.0, 0.0),
 ) -> AgainstRest:
     """Mean of each row − mean of those members of a group who are not in the row (Welch 1947).
 
     A part compared with a whole that contains it is compared partly with itself: the gap comes out
     too small by the part's share, and its error wrong. values: (students,), NaN = missing; at,
     codes: who is in which row (a student may be in several, once in each; −1 = in none); member:
-    (students,) who is in the group. Errors: ValueError on codes or shapes.
+    (students,) who is in the group; elsewhere: n, mean and sd of others who are in it and in no
+    row. Errors: ValueError on codes or shapes.
 
     >>> v = np.array([1., 3, 5, 7, 9, 11])
     >>> r = against_rest(v, np.arange(6), np.array([0, 0, 0, 1, 1, 1]), 2, np.ones(6, bool))
@@ -50,8 +52,11 @@ def against_rest(
     if len(member) != len(values):
         raise ValueError("member must have one entry per student")
     counted = member & ~np.isnan(values)
-    total = int(counted.sum())
-    centre = float(values[counted].mean()) if total else 0.0
+    here = int(counted.sum())
+    beyond, beyond_mean, beyond_sd = elsewhere
+    total = here + beyond
+    centre = float(values[counted].mean()) if here else beyond_mean
+    apart = beyond_mean - centre if beyond else 0.0
     rows = moments(values[at], codes, groups)
     inside = counted[at] & (codes >= 0)
     shifted = values[at[inside]] - centre
@@ -61,8 +66,10 @@ def against_rest(
     squares = np.bincount(code, shifted**2, groups)
     rest_n = total - n
     whole = float(np.sum((values[counted] - centre) ** 2))
+    if beyond:
+        whole += beyond * apart**2 + (beyond - 1) * beyond_sd**2
     with np.errstate(invalid="ignore", divide="ignore"):
-        rest_mean = -sums / rest_n
+        rest_mean = (beyond * apart - sums) / rest_n
         rest_variance = np.maximum(whole - squares - rest_n * rest_mean**2, 0.0) / (rest_n - 1)
         own, other = rows.se**2, rest_variance / rest_n
         told = (rows.n > 1) & (rest_n > 1) & (own + other > 0)

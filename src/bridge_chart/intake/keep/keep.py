@@ -26,7 +26,12 @@ from bridge_chart.store.database import lock_for_keeping
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.store.snapshot_build import prune, snapshot_of
-from bridge_chart.store.versions import current_version, new_version, record_event
+from bridge_chart.store.versions import (
+    current_version,
+    new_version,
+    record_event,
+    released_versions,
+)
 from bridge_chart.terms.errors import ChangedMeanwhile, NotFound, Unsettled
 from bridge_chart.terms.people import Actor
 from bridge_chart.terms.progress import UNWATCHED, Progress
@@ -237,7 +242,7 @@ def _refuse_unsettled(plan: Plan) -> None:
 def _refresh(engine: sa.Engine, settings: Settings, version: int) -> None:
     """The new snapshot at once, so that what was kept is in every answer."""
     snapshot_of(engine, settings.snapshots, version)
-    prune(settings.snapshots, settings.snapshots_kept)
+    prune(settings.snapshots, settings.snapshots_kept, released_versions(engine))
 
 
 def _write_batch(

@@ -8,10 +8,10 @@ import numpy as np
 
 from bridge_chart.answers.bound.split import Grouping
 from bridge_chart.answers.figures.order import in_order, sort_key
-from bridge_chart.answers.figures.pinned import pinned_groups
+from bridge_chart.answers.figures.pinned import pinned_slices
 from bridge_chart.answers.figures.rows import path_of, row_key
 from bridge_chart.answers.figures.several import several_of
-from bridge_chart.answers.figures.slices import Slice, opens, whole
+from bridge_chart.answers.figures.slices import Slice, opens
 from bridge_chart.answers.shows.levels.body import LevelsBody, LevelsRow, StepInfo
 from bridge_chart.answers.shows.levels.words import level_method, level_readings
 from bridge_chart.answers.shows.show import Shown
@@ -143,10 +143,12 @@ def _means(part: Slice, grouping: Grouping) -> dict[str, list[float]]:
 def _pinned(part: Slice) -> list[LevelsRow]:
     """The pinned rows of a quantity: aggregates, never openable."""
     rows = []
-    for mask, key, label in pinned_groups(part):
-        one = whole(part, mask, key, label)
+    for one in pinned_slices(part):
         row = _rows(one, one.grouping, several=False)[0]
-        rows.append(row.model_copy(update={"pinned": True, "opens": None}))
+        told: dict[str, object] = {"pinned": True, "opens": None, "measure": part.view.at}
+        if one.released:
+            told["means"] = {}
+        rows.append(row.model_copy(update=told))
     if "nation" in part.view.question.reference:
         row_of_nation = nation_row(part)
         if row_of_nation is not None:

@@ -9,8 +9,8 @@ import numpy as np
 
 from bridge_chart.answers.bound.split import one_row
 from bridge_chart.answers.bound.view import View
-from bridge_chart.answers.figures.pinned import pinned_groups
-from bridge_chart.answers.figures.slices import Slice, measure_dimension, one_axis, opens, whole
+from bridge_chart.answers.figures.pinned import pinned_slices
+from bridge_chart.answers.figures.slices import Slice, measure_dimension, one_axis, opens
 from bridge_chart.answers.shows.show import Shown
 from bridge_chart.answers.shows.spread.body import Curve, CutLine, SpreadBody
 from bridge_chart.answers.what.cut_scores import cuts_by_year_level
@@ -40,7 +40,7 @@ def spread_shown(parts: Sequence[Slice]) -> Shown:
     names = measure_dimension(views)[1] if len(parts) > 1 else [""]
     split = any(len(part.grouping.groups) > 1 for part in parts)
     pinned = [
-        [whole(part, *wanted) for wanted in pinned_groups(part)] if split else [] for part in parts
+        [one for one in pinned_slices(part) if not one.released] if split else [] for part in parts
     ]
     drawn = [*parts, *(one for ones in pinned for one in ones)]
     held = np.concatenate([part.out.values[part.grouping.at] for part in drawn])
@@ -61,8 +61,19 @@ def spread_shown(parts: Sequence[Slice]) -> Shown:
         coverage=covered,
         readings=_readings(parts, curves),
         method=_method(views[0]),
-        warnings=[*warned, *warnings_of(parts, covered, [])],
+        warnings=[*warned, *_no_curve(parts[0]), *warnings_of(parts, covered, [])],
     )
+
+
+def _no_curve(part: Slice) -> list[Warn]:
+    """The district's curve would tell single scores of students of other schools."""
+    if part.view.wider is None or "district" not in part.view.question.reference:
+        return []
+    text = (
+        "The district's curve is not published; its mean and spread, and its levels, are. "
+        "Those of other schools are not in this picture."
+    )
+    return [Warn(code="not_published", text=text, instead={"show": "spans"})]
 
 
 def _too_many(parts: Sequence[Slice]) -> Warn:

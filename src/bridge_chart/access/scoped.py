@@ -1,0 +1,301 @@
+"""What somebody with a scope gets: a snapshot that holds their students and nothing else.
+
+Whatever is asked of it (conditions, splits, groups, lists, names, ids) cannot see beyond, because
+beyond is not in it; a school or student out of scope is found as little as one that does not
+exist. Who is theirs, the *newest* version says, for every date and measure, whichever version is
+asked: a roster that was wrong and undone opens nothing, however old the version.
+
+- A roll shows who was in a school of theirs on its date, by the newest version and by its own.
+- A result shows where its student was in a school of theirs at the sitting, or is today.
+- Names of tests, subjects and characteristics are the district's words and stay; schools, classes,
+  teachers, students and files are theirs alone.
+"""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from functools import cached_property
+from pathlib import Path
+from threading import Lock
+from typing import Any
+
+import numpy as np
+import sqlalchemy as sa
+from cachetools import LRUCache
+
+from bridge_chart.access.rules import scope_for
+from bridge_chart.core.arrays import among
+from bridge_chart.store.codes import STATUSES
+from bridge_chart.store.snapshot import NOBODY, Array, MeasureKey, Paper, Roll, Snapshot
+from bridge_chart.store.snapshot_build import snapshot_of
+from bridge_chart.terms.people import Actor, Scope
+
+NO_ROW = STATUSES.index("no_row")
+MOST_COLUMNS = 256
+
+_made: LRUCache[tuple[Any, ...], ScopedSnapshot] = LRUCache(24)
+_making = Lock()
+
+
+def seen_by(engine: sa.Engine, folder: Path, actor: Actor, version: int | None = None) -> Snapshot:
+    """A version (None: the newest) as somebody may see it. The one way in for whatever answers."""
+    scope, whole = scope_for(actor), snapshot_of(engine, folder, version)
+    if scope.whole or version is None:
+        return in_scope(whole, whole, scope)
+    return in_scope(whole, snapshot_of(engine, folder), scope)
+
+
+def in_scope(whole: Snapshot, newest: Snapshot, scope: Scope) -> Snapshot:
+    """A version as somebody may see it; the version itself for who may see the whole district."""
+    if scope.whole:
+        return whole
+    key = (whole.folder, whole.identity, newest.identity, scope.key)
+    with _making:
+        if key not in _made:
+            _made[key] = ScopedSnapshot(whole, newest, scope)
+        return _made[key]
+
+
+@dataclass(frozen=True)
+class Beyond:
+    """What lies outside of a scoped snapshot; `answers.published` alone may ask for it.
+
+    whole: the version itself; at: (students of the scope,) their positions in it; schools:
+    positions of the scope's schools in it.
+    """
+
+    whole: Snapshot
+    at: Array
+    schools: Array
+
+    def known(self, snapshot: Snapshot, measure: MeasureKey) -> Array:
+        """(students of the whole,) bool: whose result in a measure the scope sees itself."""
+        out = np.zeros(self.whole.students, bool)
+        out[self.at] = snapshot.seen(measure)
+        return out
+
+
+def beyond(snapshot: Snapshot) -> Beyond | None:
+    """What a scoped snapshot was cut from; None for one that is whole."""
+    if not isinstance(snapshot, ScopedSnapshot):
+        return None
+    return Beyond(snapshot._whole, snapshot._at, snapshot._schools)
+
+
+class ScopedRoll(Roll):
+    """A roll with those alone who were in a school of the scope then."""
+
+    def __init__(
+        self, snapshot: ScopedSnapshot, base: Roll, key: str, held: Array, near: Array
+    ) -> None:
+        """held: (students,) in a school of the scope then, by the newest version; near: today."""
+        self.key = key
+        self._snapshot, self._base, self._near = snapshot, base, near
+        self.academic_year, self.since = base.academic_year, base.since
+        there = np.asarray(base.school)[snapshot._at]
+        self._held = held & among(there, snapshot._schools.tolist())
+        place = np.full(len(snapshot._whole.schools) + 1, NOBODY, np.int16)
+        place[snapshot._schools] = np.arange(len(snapshot._schools))
+        self._school = np.where(self._held, place[there], NOBODY).astype(np.int16)
+        self._there = there >= 0
+
+    @property
+    def school(self) -> Array:
+        return self._school
+
+    @property
+    def somewhere(self) -> Array:
+        return np.asarray(self._there & (self._held | self._near))
+
+    @cached_property
+    def year_level(self) -> Array:
+        levels = np.asarray(self._base.year_level)[self._snapshot._at]
+        return np.where(self._held, levels, NOBODY).astype(np.int8)
+
+    @cached_property
+    def members(self) -> Array:
+        snapshot, pairs = self._snapshot, np.asarray(self._base.members)
+        student, place = snapshot._place[pairs[:, 0]], snapshot._class_place[pairs[:, 1]]
+        kept = (student >= 0) & (place >= 0)
+        kept[kept] &= self._held[student[kept]]
+        return np.stack([student[kept], place[kept]], axis=1)
+
+    def characteristic(self, characteristic_id: int, students: int) -> Array:
+        whole = self._base.characteristic(characteristic_id, self._snapshot._whole.students)
+        mine = np.asarray(whole)[self._snapshot._at]
+        return np.where(self._held, mine, NOBODY).astype(np.int16)
+
+
+class ScopedSnapshot(Snapshot):
+    """One version, cut to a scope. Every array is over the scope's students."""
+
+    def __init__(self, whole: Snapshot, newest: Snapshot, scope: Scope) -> None:
+        self._whole, self._newest = whole, newest
+        self.scope = scope
+        self.folder, self.version, self.identity = whole.folder, whole.version, whole.identity
+        self.today, self.tables = whole.today, whole.tables
+        self.key = f"{whole.identity} by {newest.identity} for {scope.key}"
+        self._find_students()
+        self._find_places()
+        self.measures = [replace(m, set_aside=0) for m in whole.measures]
+        self.characteristics = whole.characteristics
+        self._rolls: dict[str, ScopedRoll] = {}
+        self._columns_kept: LRUCache[tuple[str, str], Array] = LRUCache(MOST_COLUMNS)
+        self._lock = Lock()
+
+    def _find_students(self) -> None:
+        """Whom the newest version places in a school of the scope on any date."""
+        newest, granted = self._newest, self.scope.schools or frozenset()
+        own = [n for n, school in enumerate(newest.schools) if school.id in granted]
+        ever = np.zeros(newest.students, bool)
+        self._held: dict[str, Array] = {}
+        for roll in newest.rolls:
+            self._held[roll.key] = among(roll.school, own)
+            ever |= self._held[roll.key]
+        ids, known = np.asarray(newest.student_ids)[ever], np.asarray(self._whole.student_ids)
+        at = np.searchsorted(known, ids)
+        there = at < len(known)
+        there[there] &= known[at[there]] == ids[there]
+        self._at = at[there].astype(np.int64)
+        then = np.flatnonzero(ever)[there]
+        self._held = {key: held[then] for key, held in self._held.items()}
+        self.students = len(self._at)
+        self._place = np.full(self._whole.students, NOBODY, np.int64)
+        self._place[self._at] = np.arange(self.students)
+
+    def _find_places(self) -> None:
+        """Schools, classes and teachers of the scope."""
+        whole, granted = self._whole, self.scope.schools or frozenset()
+        mine = [n for n, school in enumerate(whole.schools) if school.id in granted]
+        self._schools = np.array(mine, np.int64)
+        self.schools = [whole.schools[n] for n in mine]
+        held = [n for n, one in enumerate(whole.classes) if one.school_id in granted]
+        self._class_place = np.full(len(whole.classes), NOBODY, np.int64)
+        self._class_place[held] = np.arange(len(held))
+        taught = sorted({person for n in held for person in whole.classes[n].teachers})
+        person = {old: new for new, old in enumerate(taught)}
+        self.staff = [whole.staff[old] for old in taught]
+        self.classes = [
+            replace(whole.classes[n], teachers=tuple(person[t] for t in whole.classes[n].teachers))
+            for n in held
+        ]
+
+    def _on(self, date: dt.date | None) -> Array:
+        """(students,) bool: in a school of the scope on a date, by the newest version."""
+        roll = None if date is None else self._newest.roll_at(date)
+        return np.zeros(self.students, bool) if roll is None else self._held[roll.key]
+
+    def seen(self, measure: MeasureKey) -> Array:
+        return self._on(measure.date) | self._on(self._newest.today)
+
+    def roll_at(self, date: dt.date) -> Roll | None:
+        base, newest = self._whole.roll_at(date), self._newest.roll_at(date)
+        if base is None:
+            return None
+        key = f"{base.key} in {newest.key if newest else 'none'}"
+        with self._lock:
+            if key not in self._rolls:
+                near = self._on(self._newest.today)
+                self._rolls[key] = ScopedRoll(self, base, key, self._on(date), near)
+            return self._rolls[key]
+
+    @property
+    def rolls(self) -> list[Roll]:  # type: ignore[override]
+        return [roll for one in self._whole.rolls if (roll := self.roll_at(one.since)) is not None]
+
+    def _own(self, column: Array) -> Array:
+        return np.asarray(column)[self._at]
+
+    @cached_property
+    def student_ids(self) -> Array:
+        return self._own(self._whole.student_ids)
+
+    @cached_property
+    def numbers(self) -> Array:
+        return self._own(self._whole.numbers)
+
+    @cached_property
+    def given_names(self) -> Array:
+        return self._own(self._whole.given_names)
+
+    @cached_property
+    def family_names(self) -> Array:
+        return self._own(self._whole.family_names)
+
+    @cached_property
+    def birth_days(self) -> Array:
+        return self._own(self._whole.birth_days)
+
+    @cached_property
+    def listed(self) -> Array:
+        return self._own(self._whole.listed)
+
+    @cached_property
+    def aliases(self) -> dict[str, int]:
+        told = {text: int(self._place[at]) for text, at in self._whole.aliases.items()}
+        return {text: at for text, at in told.items() if at >= 0}
+
+    @cached_property
+    def files(self) -> dict[int, str]:  # type: ignore[override]
+        """The files that some result of the scope came from."""
+        used = {int(b) for m in self.measures for b in np.unique(self.origin(m)[0])}
+        return {batch: name for batch, name in self._whole.files.items() if batch in used}
+
+    def _cut(
+        self, what: str, measure: MeasureKey, column: Callable[[], Array], nothing: float
+    ) -> Array:
+        """A measure's column with those alone whose result may be seen."""
+        key = (what, measure.key)
+        with self._lock:
+            found: Array | None = self._columns_kept.get(key)
+        if found is None:
+            mine = self._own(column())
+            found = np.where(self.seen(measure), mine, np.array(nothing, mine.dtype))
+            found.flags.writeable = False
+            with self._lock:
+                self._columns_kept[key] = found
+        return found
+
+    def values(self, measure: MeasureKey) -> Array:
+        return self._cut("value", measure, lambda: self._whole.values(measure), np.nan)
+
+    def status(self, measure: MeasureKey) -> Array:
+        return self._cut("status", measure, lambda: self._whole.status(measure), NO_ROW)
+
+    def form(self, measure: MeasureKey) -> Array:
+        return self._cut("form", measure, lambda: self._whole.form(measure), 0)
+
+    def tested_year_level(self, measure: MeasureKey) -> Array:
+        """Of a result that may be seen, also where a roll of a school says it that may not be."""
+        return self._cut("level", measure, lambda: self._tested(measure), NOBODY)
+
+    def _tested(self, measure: MeasureKey) -> Array:
+        said = np.asarray(self._whole.tested_year_level(measure))
+        roll = self._whole.roll_at(measure.date)
+        return said if roll is None else np.where(said >= 0, said, roll.year_level)
+
+    def origin(self, measure: MeasureKey) -> tuple[Array, Array]:
+        return (
+            self._cut("batch", measure, lambda: self._whole.origin(measure)[0], 0),
+            self._cut("line", measure, lambda: self._whole.origin(measure)[1], 0),
+        )
+
+    def order(self, measure: MeasureKey) -> Array:
+        place = self._place[np.asarray(self._whole.order(measure))]
+        place = place[place >= 0]
+        return np.asarray(place[self.seen(measure)[place]], np.int32)
+
+    def papers(self, sitting_id: int) -> list[Paper]:
+        measure = next((m for m in self.measures if m.sitting.id == sitting_id), None)
+        if measure is None:
+            return []
+        seen = self.seen(measure)
+        out = []
+        for paper in self._whole.papers(sitting_id):
+            place = self._place[np.asarray(paper.at)]
+            kept = place >= 0
+            kept[kept] &= seen[place[kept]]
+            out.append(replace(paper, at=place[kept], marks=np.asarray(paper.marks)[kept]))
+        return out
