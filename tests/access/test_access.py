@@ -112,6 +112,10 @@ TABLE = [
     ("GET", "/api/bundle", None, 401, 403, 200),
     ("POST", "/api/grid/file", GRID, 401, 403, 422),
     ("POST", "/api/grid/typed", {"spec": GRID, "title": "x", "rows": []}, 401, 403, 422),
+    ("GET", "/api/releases", None, 401, 403, 200),
+    ("POST", "/api/releases", {"title": " "}, 401, 403, 422),
+    ("GET", "/api/sights", None, 401, 403, 200),
+    ("PUT", "/api/sights", {"what": "999"}, 401, 403, 404),
     ("POST", "/api/batches/999/undo", None, 401, 403, 404),
     ("POST", "/api/batches/999/put-back", None, 401, 403, 404),
 ]

@@ -165,12 +165,14 @@ def test_questions_are_saved_shared_and_taken_away(
     asked = read_question({"who": {"all": [EIGHTH]}, "what": [MATHS], "show": "levels"})
     saved = save_question(demo.engine, demo.settings, lead, " Year 8  levels ", asked, shared=True)
     assert saved.name == "Year 8 levels"
-    theirs = next(s for s in list_questions(demo.engine, school_lead) if s.id == saved.id)
+    theirs = next(
+        s for s in list_questions(demo.engine, demo.settings, school_lead) if s.id == saved.id
+    )
     assert (theirs.own, theirs.by, theirs.question) == (False, "Ailsa Marlow", asked)
     with pytest.raises(NotFound):
         retire_question(demo.engine, school_lead, saved.id)
     retire_question(demo.engine, lead, saved.id)
-    assert saved.id not in [s.id for s in list_questions(demo.engine, lead)]
+    assert saved.id not in [s.id for s in list_questions(demo.engine, demo.settings, lead)]
     wrong = read_question({"what": [{"assessment": "Nothing"}]})
     with pytest.raises(NotFound, match="no test"):
         save_question(demo.engine, demo.settings, lead, "wrong", wrong)

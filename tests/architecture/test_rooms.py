@@ -40,6 +40,32 @@ def test_columns_are_read_by_one_door() -> None:
     assert guilty == {"columns"}
 
 
+def test_whatever_answers_gets_its_snapshot_in_the_scope_of_who_asks() -> None:
+    """A whole snapshot is made for intake and the data lead; an answer has it by one door."""
+    guilty = {
+        str(path.relative_to(SRC))
+        for room in ("answers", "output")
+        for path in (SRC / room).rglob("*.py")
+        if "bridge_chart.store.snapshot_build" in imported(path)
+    }
+    assert guilty == set()
+
+
+def test_nothing_but_what_publishes_looks_beyond_a_scope() -> None:
+    beyond = re.compile(
+        r"\bbeyond\((?:own|snapshot)\b|\boutside\.(?:whole|at|known)\b|\.loaded\b|\._whole\b"
+    )
+    looking = {
+        str(path.relative_to(SRC)) for path in FILES if beyond.search(path.read_text("utf-8"))
+    }
+    assert looking == {
+        "access/scoped.py",  # cuts it
+        "access/releases.py",  # hands it on, unread
+        "answers/published/fits.py",  # reads figures off for the scope's own students
+        "answers/asking/wider.py",  # lets out what answers/published/cells.py says
+    }
+
+
 def test_the_web_page_never_casts_what_it_sends() -> None:
     """A question is built as the generated types have it, or the compiler says so."""
     cast = re.compile(r"\bas (unknown|any|Question|Condition|Dimension|Measure|Open|What)\b")

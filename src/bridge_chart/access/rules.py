@@ -12,6 +12,7 @@ RULES: dict[str, frozenset[str]] = {
     "intake": frozenset({"data_lead"}),
     "history": frozenset({"data_lead"}),
     "release": frozenset({"data_lead"}),
+    "sight": frozenset({"data_lead"}),
 }
 """Action → roles that may do it."""
 

@@ -26,9 +26,18 @@ import sqlalchemy as sa
 from cachetools import LRUCache
 
 from bridge_chart.access.rules import scope_for
+from bridge_chart.access.sight import hidden_from
 from bridge_chart.core.arrays import among
 from bridge_chart.store.codes import STATUSES
-from bridge_chart.store.snapshot import NOBODY, Array, MeasureKey, Paper, Roll, Snapshot
+from bridge_chart.store.snapshot import (
+    NOBODY,
+    Array,
+    Characteristic,
+    MeasureKey,
+    Paper,
+    Roll,
+    Snapshot,
+)
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms.people import Actor, Scope
 
@@ -42,19 +51,20 @@ _making = Lock()
 def seen_by(engine: sa.Engine, folder: Path, actor: Actor, version: int | None = None) -> Snapshot:
     """A version (None: the newest) as somebody may see it. The one way in for whatever answers."""
     scope, whole = scope_for(actor), snapshot_of(engine, folder, version)
-    if scope.whole or version is None:
-        return in_scope(whole, whole, scope)
-    return in_scope(whole, snapshot_of(engine, folder), scope)
-
-
-def in_scope(whole: Snapshot, newest: Snapshot, scope: Scope) -> Snapshot:
-    """A version as somebody may see it; the version itself for who may see the whole district."""
     if scope.whole:
         return whole
-    key = (whole.folder, whole.identity, newest.identity, scope.key)
+    newest = whole if version is None else snapshot_of(engine, folder)
+    return in_scope(whole, newest, scope, hidden_from(engine, actor.role))
+
+
+def in_scope(
+    whole: Snapshot, newest: Snapshot, scope: Scope, hidden: frozenset[int] = frozenset()
+) -> Snapshot:
+    """A version cut to a scope. hidden: characteristics that the role does not see."""
+    key = (whole.folder, whole.identity, newest.identity, scope.key, hidden)
     with _making:
         if key not in _made:
-            _made[key] = ScopedSnapshot(whole, newest, scope)
+            _made[key] = ScopedSnapshot(whole, newest, scope, hidden)
         return _made[key]
 
 
@@ -123,27 +133,51 @@ class ScopedRoll(Roll):
         return np.stack([student[kept], place[kept]], axis=1)
 
     def characteristic(self, characteristic_id: int, students: int) -> Array:
+        place = self._snapshot._options.get(characteristic_id)
+        if place is None:
+            return np.full(students, NOBODY, np.int16)
+        return np.asarray(place[self.as_whole(characteristic_id)])
+
+    def as_whole(self, characteristic_id: int) -> Array:
+        """Option positions as the whole version has them."""
         whole = self._base.characteristic(characteristic_id, self._snapshot._whole.students)
         mine = np.asarray(whole)[self._snapshot._at]
-        return np.where(self._held, mine, NOBODY).astype(np.int16)
+        return np.where(self._held, mine, NOBODY)
 
 
 class ScopedSnapshot(Snapshot):
     """One version, cut to a scope. Every array is over the scope's students."""
 
-    def __init__(self, whole: Snapshot, newest: Snapshot, scope: Scope) -> None:
+    def __init__(
+        self, whole: Snapshot, newest: Snapshot, scope: Scope, hidden: frozenset[int]
+    ) -> None:
         self._whole, self._newest = whole, newest
         self.scope = scope
         self.folder, self.version, self.identity = whole.folder, whole.version, whole.identity
         self.today, self.tables = whole.today, whole.tables
-        self.key = f"{whole.identity} by {newest.identity} for {scope.key}"
+        self.key = f"{whole.identity} by {newest.identity} for {scope.key} without {sorted(hidden)}"
         self._find_students()
         self._find_places()
         self.measures = [replace(m, set_aside=0) for m in whole.measures]
-        self.characteristics = whole.characteristics
         self._rolls: dict[str, ScopedRoll] = {}
         self._columns_kept: LRUCache[tuple[str, str], Array] = LRUCache(MOST_COLUMNS)
         self._lock = Lock()
+        self._options: dict[int, Array] = {}
+        self.characteristics = [
+            self._with_own_options(c) for c in whole.characteristics if c.id not in hidden
+        ]
+
+    def _with_own_options(self, item: Characteristic) -> Characteristic:
+        """A characteristic with those values alone that some student of the scope has or had."""
+        used = np.zeros(len(item.options) + 1, bool)
+        for roll in self.rolls:
+            assert isinstance(roll, ScopedRoll)
+            used[roll.as_whole(item.id)] = True  # the last place is of those not known
+        kept = np.flatnonzero(used[:-1])
+        place = np.full(len(item.options) + 1, NOBODY, np.int16)
+        place[kept] = np.arange(len(kept))
+        self._options[item.id] = place
+        return replace(item, options=tuple(item.options[n] for n in kept))
 
     def _find_students(self) -> None:
         """Whom the newest version places in a school of the scope on any date."""

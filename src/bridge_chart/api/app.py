@@ -20,7 +20,7 @@ from bridge_chart import __version__
 from bridge_chart.access.accounts import actor_of
 from bridge_chart.access.rules import require
 from bridge_chart.answers.asking.warm import WARMING
-from bridge_chart.api import answers, grid, intake, kept, session, use
+from bridge_chart.api import answers, grid, intake, kept, session, setup, use
 from bridge_chart.api.context import PUBLIC, Instance, SignedIn, actor, as_json, rule
 from bridge_chart.api.reading import refuse_unreadable
 from bridge_chart.store.database import connect
@@ -80,7 +80,15 @@ def describe_only(settings: Settings) -> OpenAPI:
     app.after_request(_headers)
     limiter = Limiter(get_remote_address, app=app, storage_uri="memory://")
     limiter.limit("20 per minute", methods=["POST"])(session.api)
-    for blueprint in (session.api, answers.api, use.api, intake.api, kept.api, grid.api):
+    for blueprint in (
+        session.api,
+        answers.api,
+        use.api,
+        intake.api,
+        kept.api,
+        grid.api,
+        setup.api,
+    ):
         app.register_api(blueprint)
     _add_pages(app)
     return app

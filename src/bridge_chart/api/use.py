@@ -35,6 +35,7 @@ class NewQuestion(Body):
 
 class NewNote(Body):
     text: str = Field(max_length=10_000)
+    shared: bool = False
     question: Question
 
 
@@ -97,7 +98,9 @@ def delete_group(path: Identity) -> Response:
 @rule("ask")
 def get_questions() -> Response:
     """Saved questions: one's own and shared ones."""
-    return as_json(QuestionList(questions=saved.list_questions(instance().engine, actor())))
+    here = instance()
+    found = saved.list_questions(here.engine, here.settings, actor())
+    return as_json(QuestionList(questions=found))
 
 
 @api.post("/questions", responses={201: saved.SavedQuestion}, operation_id="saveQuestion")
@@ -133,7 +136,9 @@ def post_notes_on(body: OnQuestion) -> Response:
 def post_note(body: NewNote) -> Response:
     """Write a note."""
     here = instance()
-    made = saved.add_note(here.engine, here.settings, actor(), body.question, body.text)
+    made = saved.add_note(
+        here.engine, here.settings, actor(), body.question, body.text, shared=body.shared
+    )
     return as_json(made, 201)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import sys
 from importlib import import_module
@@ -29,10 +30,13 @@ COMMANDS: dict[str, tuple[str, str]] = {
     "lines": ("kept:lines", "Lines of a kept file as the file has them."),
     "mapping": ("kept:mapping", "Print what was said of a kept file, as a mapping."),
     "put-back": ("kept:put_back", "Put an undone batch back."),
+    "release": ("setup:release", "Release the district's figures as they are now."),
+    "releases": ("setup:releases", "The releases of the district's figures."),
     "question": ("using:question_commands", "Saved questions, and notes on their answers."),
     "remembered": ("kept:remembered", "Numbers that were accepted as a student's."),
     "serve": ("serving:serve", "Serve this instance until interrupted."),
     "settle": ("kept:settle", "Keep rows that a kept file set aside, where they can be now."),
+    "sight": ("setup:sight", "Which role sees which characteristic, and notes."),
     "stop": ("serving:stop", "Stop this instance's web server and PostgreSQL."),
     "undo": ("kept:undo", "Undo a kept batch; it can be put back."),
     "work": ("serving:work", "Go through long work until interrupted."),
@@ -75,6 +79,8 @@ def main(arguments: list[str] | None = None) -> None:
         outcome: Any = cli.main(arguments, prog_name="bridge", standalone_mode=False)
     except BridgeError as error:
         click.echo(f"bridge: {error}", err=True)
+        if "instead" in error.details:
+            click.echo(f"  with {json.dumps(error.details['instead'])}", err=True)
         for candidate in error.details.get("candidates", []):
             click.echo(f"  {candidate['id']}: {candidate['name']}", err=True)
         sys.exit(error.exit_code)

@@ -99,8 +99,8 @@ def question_commands() -> None:
 @AS
 def list_questions(as_json: bool, login: str | None) -> None:
     """One's own saved questions and those that are shared."""
-    _, engine = open_instance()
-    for one in saved.list_questions(engine, _actor(login)):
+    settings, engine = open_instance()
+    for one in saved.list_questions(engine, settings, _actor(login)):
         if as_json:
             click.echo(one.model_dump_json(by_alias=True))
         else:
@@ -123,12 +123,13 @@ def save_question(name: str, question: IO[str], shared: bool, login: str | None)
 @question_commands.command("notes")
 @click.argument("question", type=QUESTION)
 @click.option("--add", "text", help="Write a note first.")
+@click.option("--shared", is_flag=True, help="Others who may ask the question read it too.")
 @AS
-def notes(question: IO[str], text: str | None, login: str | None) -> None:
+def notes(question: IO[str], text: str | None, shared: bool, login: str | None) -> None:
     """The notes on the answer to QUESTION (a JSON file)."""
     settings, engine = open_instance()
     asked, actor = _question(question), _actor(login)
     if text:
-        saved.add_note(engine, settings, actor, asked, text)
+        saved.add_note(engine, settings, actor, asked, text, shared=shared)
     for one in saved.notes_on(engine, settings, actor, asked):
         click.echo(f"{one.at:%Y-%m-%d}  {one.by}, version {one.version}: {one.text}")

@@ -103,14 +103,16 @@ class RowStep(Value):
 
 class Row(Mark):
     """One group. `span` is what is drawn; `span_raw` is value − yardstick. `measure`: its place in
-    the answer's measures; `pinned`: a reference row. `firmness`: how firmly a
-    shrunken row may be read, by its reliability."""
+    the answer's measures; `pinned`: a reference row; `as_of`: the day of the release that such a
+    row is of, where it is not of the version asked. `firmness`: how firmly a shrunken row may be
+    read, by its reliability."""
 
     key: str
     label: str
     path: list[RowStep] = Field(default_factory=list)
     measure: int
     pinned: bool = False
+    as_of: str | None = None
     mean: float | None = None
     sd: float | None = None
     q1: float | None = None

@@ -24,6 +24,8 @@ export class ApiError extends Error {
 		readonly kept: string,
 		readonly next: string,
 		readonly status: number,
+		/** The changes that make a question one that is answered, where the server knows some. */
+		readonly instead?: Partial<Question>,
 	) {
 		super(message);
 	}
@@ -31,14 +33,23 @@ export class ApiError extends Error {
 
 export const client = createClient<paths>({ baseUrl: "/" });
 
+interface ErrorText {
+	code: string;
+	message: string;
+	kept: string;
+	next: string;
+	details: { instead?: Partial<Question> };
+}
+
 function asError(body: unknown, status: number): ApiError {
-	const error = (body as { error?: Record<string, string> } | undefined)?.error;
+	const error = (body as { error?: Partial<ErrorText> } | undefined)?.error;
 	return new ApiError(
 		error?.code ?? "error",
 		error?.message ?? "The server did not answer.",
 		error?.kept ?? "",
 		error?.next ?? "Try again in a moment.",
 		status,
+		error?.details?.instead,
 	);
 }
 

@@ -78,6 +78,11 @@ function TopBar({ person }: { person: Schemas["Person"] }) {
 						<div className="p-1">
 							<p className="font-semibold">{person.name}</p>
 							<p className="mb-2 text-muted">{person.role.replace("_", " ")}</p>
+							{person.may.includes("release") && (
+								<Link to="/setup" className="btn btn-sm mb-2 w-full">
+									Setup
+								</Link>
+							)}
 							<button type="button" className="btn btn-sm w-full" onClick={signOut}>
 								Sign out
 							</button>

@@ -6,6 +6,7 @@ import { DraftPage } from "../features/intake/DraftPage";
 import { IntakePage } from "../features/intake/IntakePage";
 import { MethodPage } from "../features/methods/MethodPage";
 import { ScalePage } from "../features/scale/ScalePage";
+import { SetupPage } from "../features/setup/SetupPage";
 import { Shell } from "./Shell";
 import { openIn, questionIn, Unreadable } from "./Unreadable";
 
@@ -61,6 +62,11 @@ const draft = createRoute({
 	}),
 });
 
+const setup = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/setup",
+	component: SetupPage,
+});
 const method = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/methods/$page",
@@ -69,7 +75,7 @@ const method = createRoute({
 
 export const router = createRouter({
 	defaultErrorComponent: Unreadable,
-	routeTree: rootRoute.addChildren([home, compare, intake, grid, scale, draft, method]),
+	routeTree: rootRoute.addChildren([home, compare, intake, grid, scale, draft, setup, method]),
 	defaultNotFoundComponent: () => <p className="p-6">There is no such page.</p>,
 });
 

@@ -1,5 +1,6 @@
 import type { Answer, Open, Schemas } from "../api/client";
 import { figure } from "../lib/numbers";
+import { AsOf } from "./AsOf";
 import { LEVEL_NAME, type LevelsLayout, levelColour, levelsLayout } from "./levels";
 import { useWidth } from "./useWidth";
 
@@ -121,6 +122,7 @@ function LevelRow({ item, layout, names, passAt, pinned, inner, drawn, open }: R
 				style={{ width: LEVEL_NAME - 44 }}
 			>
 				{label}
+				<AsOf day={row.as_of} />
 			</span>
 			<span className="w-9 text-right text-[13px] text-muted">{row.n ? figure(row.n, 0) : ""}</span>
 			{bars.map((bar) => (

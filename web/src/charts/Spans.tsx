@@ -1,6 +1,7 @@
 import type { Answer, Open, Row } from "../api/client";
 import { figure, range, signed } from "../lib/numbers";
 import { colour, MEANING, SYMBOL, tone } from "../lib/verdicts";
+import { AsOf } from "./AsOf";
 import { HEAD, NAME_WIDTH, ROW, type SpanMark, type SpansLayout, spansLayout } from "./spans";
 import { useWidth } from "./useWidth";
 
@@ -194,6 +195,7 @@ function Label({ row, against, unit, open, inner }: LabelProps) {
 			<span className={`truncate ${pinned ? "font-bold" : "font-semibold"} ${inner ? "pl-3" : ""}`}>
 				{name}
 				{inner && <span className="sr-only">, {row.label}</span>}
+				<AsOf day={row.as_of} />
 			</span>
 			<span className="text-right text-[13px] text-muted">
 				{figure(row.n, 0)}

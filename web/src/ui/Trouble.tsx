@@ -1,4 +1,4 @@
-import { ApiError } from "../api/client";
+import { ApiError, type Question } from "../api/client";
 
 /** An error in our three sentences: what happened, what was kept safe, what to do. */
 export function Trouble({ error }: { error: unknown }) {
@@ -11,5 +11,16 @@ export function Trouble({ error }: { error: unknown }) {
 			{ours?.kept && <p>{ours.kept}</p>}
 			{ours?.next && <p className="text-muted">{ours.next}</p>}
 		</div>
+	);
+}
+
+/** The nearest question that is answered, to click, where the server knows one. */
+export function Instead({ error, ask }: { error: unknown; ask: (to: Partial<Question>) => void }) {
+	const to = error instanceof ApiError ? error.instead : undefined;
+	if (!to) return null;
+	return (
+		<button type="button" className="btn btn-primary btn-sm mt-3 mr-2" onClick={() => ask(to)}>
+			Ask the nearest that is published
+		</button>
 	);
 }

@@ -43,6 +43,7 @@ def _own_part(snapshot: Snapshot, quantity: Quantity, made: Expectation, own: Ow
             "The mean of equal starters is a curve at single scores, and behind one score may "
             "stand one student of another school.",
             next_step="Measure against where they started by a line or a smooth curve.",
+            instead={"against": {"prior": {"expect": "linear"}}},
         )
     key, behind = quantity.key, ~np.isnan(made.residual)
     starts = np.stack([np.asarray(figures_of_students(snapshot, p)) for p in made.priors], 1)

@@ -45,9 +45,12 @@ class Binder:
         outlook: Outlook | None = None,
         as_of: q.AsOf = "sitting",
         own: Quantity | None = None,
+        *,
+        forgiving: bool = False,
     ) -> None:
         self.snapshot = snapshot
         self.as_of = as_of
+        self._forgiving = forgiving
         self.places = Places(snapshot)
         self.measures = Measures(snapshot, self)
         self._sets = sets
@@ -77,7 +80,10 @@ class Binder:
     def inside(self, found: StudentSet) -> Binder:
         del found
         sets = Sets(self._sets.reached, self._sets.reached)
-        return Binder(self.snapshot, sets, self._outlook, self.as_of, self._own)
+        scoped = not self.snapshot.scope.whole
+        return Binder(
+            self.snapshot, sets, self._outlook, self.as_of, self._own, forgiving=scoped
+        )  # fmt: skip
 
     def quantity(self, m: q.What, *, steps: bool = False) -> Quantity:
         return self.measures.quantity(m, steps=steps)
@@ -117,6 +123,18 @@ class Binder:
         )
         asked = question.model_copy(update={"who": who, "against": against})
         return lambda levels: wider_of(outlook, asked, own, levels)
+
+    def known_of(
+        self, values: Sequence[q.Ref | None], find: Callable[[q.Ref], q.Ref]
+    ) -> list[q.Ref | None]:
+        found: list[q.Ref | None] = []
+        for value in values:
+            try:
+                found.append(None if value is None else find(value))
+            except NotFound:
+                if not self._forgiving:
+                    raise
+        return found
 
     def found_set(self, ref: q.Ref) -> StudentSet:
         known = [(one.id, one.name) for one in self._sets.named.values()]

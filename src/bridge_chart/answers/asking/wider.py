@@ -21,6 +21,7 @@ from bridge_chart.answers.bound.yardstick import Elsewhere
 from bridge_chart.answers.figures.outcome import outcome
 from bridge_chart.answers.published.cells import Crowd, shown_set, shown_values
 from bridge_chart.answers.published.since import changed_enough
+from bridge_chart.answers.shows.listed import SHOWS
 from bridge_chart.answers.what.measures import changed, innermost
 from bridge_chart.answers.what.values import figures_of_students
 from bridge_chart.answers.who.population import THROUGH_CLASSES
@@ -30,6 +31,7 @@ from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import InvalidQuestion, NotFound, NotPublished, NotYet
 
 Bind = Callable[[q.Question, Snapshot], Bound]
+STEPPED = next(show.name for show in SHOWS.values() if show.steps)
 PLACES = ("school", "class", "teacher", "student")
 KINDS = (
     q.AgainstPrior, q.AgainstEarlier, q.AgainstTarget, q.AgainstPredicted, q.AgainstNation
@@ -61,8 +63,9 @@ def wider_of(
     outlook: Outlook, question: q.Question, quantity: Quantity, levels: Sequence[int]
 ) -> Wider:
     """The published students that a question's reference row is about."""
-    found = _asked(question, quantity, levels)
-    return _from_release(outlook, found, quantity, _instead(question, quantity))
+    instead = _instead(question, quantity)
+    found = _asked(question, quantity, levels, instead)
+    return _from_release(outlook, found, quantity, instead)
 
 
 def group_elsewhere(
@@ -74,10 +77,10 @@ def group_elsewhere(
     if names_a_place(who):
         return None
     asked = q.Question(who=who, what=(quantity.ask,))
-    found = _asked(asked, quantity, ())
     kept = q.Who(all_=_kept(who.all_))
-    instead = {"against": q.AgainstGroup(group=group.group.model_copy(update={"who": kept}))}
-    wide = _from_release(outlook, found, quantity, _plain(instead))
+    nearest = q.AgainstGroup(group=group.group.model_copy(update={"who": kept}))
+    instead = _plain({"against": nearest})
+    wide = _from_release(outlook, _asked(asked, quantity, (), instead), quantity, instead)
     whole = wide.view.snapshot
     others = wide.mask & ~np.isin(whole.student_ids, np.asarray(ids)[members.mask])
     values = figures_of_students(whole, wide.view.quantity)[others]
@@ -96,14 +99,16 @@ def _is_place(c: q.Condition) -> bool:
     return isinstance(c, q.InSet) or (isinstance(c, q.FieldIs) and c.field in PLACES)
 
 
-def _asked(question: q.Question, quantity: Quantity, levels: Sequence[int]) -> Asked:
+def _asked(
+    question: q.Question, quantity: Quantity, levels: Sequence[int], instead: dict[str, Any]
+) -> Asked:
     """A question as a cell; NotPublished where it is finer."""
     why = _too_fine(question, quantity)
     if why:
         raise NotPublished(
             f"The district's figures are not published so fine: {why}.",
             next_step="Ask the nearest that is published.",
-            instead=_instead(question, quantity),
+            instead=instead,
         )
     through = any(isinstance(c, q.FieldIs) and c.field in THROUGH_CLASSES
                   for c in question.who.all_)  # fmt: skip
@@ -186,7 +191,7 @@ def _from_release(
     try:
         to_bind = q.Question(
             who=q.Who(all_=asked.conditions), what=(asked.what,), against=asked.against,
-            show="levels" if quantity.steps else "spans",
+            show=STEPPED if quantity.steps else "spans",
         )  # fmt: skip
         view = outlook.bind(to_bind, outside.whole).views[0]
     except (NotFound, InvalidQuestion, NotYet) as error:

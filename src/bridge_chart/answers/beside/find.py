@@ -49,7 +49,7 @@ def find(engine: sa.Engine, settings: Settings, actor: Actor, text: str) -> list
     if roll is None:
         return []
     found = [*_schools(snapshot, words), *_classes(snapshot, roll, words)]
-    found += [*_tests(snapshot, words), *_saved(engine, actor, words)]
+    found += [*_tests(snapshot, words), *_saved(engine, settings, actor, words)]
     if may(actor, "open_students"):
         students = _students(snapshot, roll, words)
         if students:
@@ -127,7 +127,7 @@ def _tests(snapshot: Snapshot, words: list[str]) -> list[Found]:
     return out[:MOST_OF_A_KIND]
 
 
-def _saved(engine: sa.Engine, actor: Actor, words: list[str]) -> list[Found]:
+def _saved(engine: sa.Engine, settings: Settings, actor: Actor, words: list[str]) -> list[Found]:
     groups = [
         Found(kind="group", id=g.id, label=g.name, detail="saved group",
               who=q.InSet.model_validate({"set": g.id}))
@@ -137,7 +137,7 @@ def _saved(engine: sa.Engine, actor: Actor, words: list[str]) -> list[Found]:
     questions = [
         Found(kind="question", id=s.id, label=s.name, detail=f"saved by {s.by}",
               question=s.question)
-        for s in list_questions(engine, actor)
+        for s in list_questions(engine, settings, actor)
         if _fits(words, s.name)
     ]  # fmt: skip
     return [*questions[:MOST_OF_A_KIND], *groups[:MOST_OF_A_KIND]]

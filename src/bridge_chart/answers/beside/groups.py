@@ -8,7 +8,7 @@ import numpy as np
 import sqlalchemy as sa
 
 from bridge_chart.access.audit import note
-from bridge_chart.access.rules import require
+from bridge_chart.access.rules import require, scope_for
 from bridge_chart.answers.asking.ask import bound_for, snapshot_for
 from bridge_chart.answers.asking.opened import listing
 from bridge_chart.answers.figures.slices import slices_of
@@ -40,13 +40,17 @@ def list_groups(engine: sa.Engine, actor: Actor) -> list[Group]:
     """The groups in use that a person may see, newest first."""
     require(actor, "ask")
     with engine.connect() as connection:
-        return [_shown(one) for one in sets_for(connection, actor.account_id) if not one.retired]
+        held = sets_for(connection, actor.account_id)
+    whole = scope_for(actor).whole
+    return [_shown(one, whole=whole or one.own) for one in held if not one.retired]
 
 
-def _shown(one: StudentSet) -> Group:
+def _shown(one: StudentSet, *, whole: bool) -> Group:
+    """whole: how many a list of somebody else has is for those alone who see all of them."""
     return Group(
         id=one.id, name=one.name, kind="list" if one.rule is None else "rule", shared=one.shared,
-        own=one.own, students=None if one.students is None else len(one.students),
+        own=one.own,
+        students=None if one.students is None or not whole else len(one.students),
     )  # fmt: skip
 
 
@@ -82,7 +86,7 @@ def save_group(
         identity = int(connection.scalar(made) or 0)
         saved = next(s for s in sets_for(connection, actor.account_id) if s.id == identity)
     note(engine, actor, "save_group", {"group": identity, "name": name, "kind": kind})
-    return _shown(saved)
+    return _shown(saved, whole=True)
 
 
 def _rule(engine: sa.Engine, question: q.Question, *, shared: bool) -> q.Who:

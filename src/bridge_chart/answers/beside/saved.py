@@ -8,14 +8,15 @@ import json
 
 import sqlalchemy as sa
 
-from bridge_chart.access.rules import require
+from bridge_chart.access.rules import require, scope_for
+from bridge_chart.access.sight import sees_notes
 from bridge_chart.answers.asking.ask import bound_for, snapshot_for
 from bridge_chart.store import tables as t
 from bridge_chart.store.own import mark_own
 from bridge_chart.store.settings import Settings
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Value
-from bridge_chart.terms.errors import InvalidQuestion
+from bridge_chart.terms.errors import BridgeError, InvalidQuestion
 from bridge_chart.terms.people import Actor
 
 LONGEST_NAME = 160
@@ -35,18 +36,21 @@ class SavedQuestion(Value):
 
 
 class Note(Value):
-    """A remark on an answer. `version`: what was on screen when it was written."""
+    """A remark on an answer. `version`: what was on screen when it was written; `shared`: others
+    who may ask the question read it too."""
 
     id: int
     text: str
     at: dt.datetime
     by: str
     own: bool
+    shared: bool
     version: int
 
 
-def list_questions(engine: sa.Engine, actor: Actor) -> list[SavedQuestion]:
-    """One's own saved questions and those that are shared, newest first."""
+def list_questions(engine: sa.Engine, settings: Settings, actor: Actor) -> list[SavedQuestion]:
+    """One's own saved questions and those that are shared, newest first. One that names what a
+    narrower role cannot see would tell it, and is not listed."""
     require(actor, "ask")
     table = t.saved_question
     mine = table.c.account_id.is_not_distinct_from(actor.account_id)
@@ -57,7 +61,7 @@ def list_questions(engine: sa.Engine, actor: Actor) -> list[SavedQuestion]:
         .order_by(table.c.id.desc())
     )
     with engine.connect() as connection:
-        return [
+        found = [
             SavedQuestion(
                 id=row["id"], name=row["name"], shared=row["shared"], own=row["own"],
                 at=row["at"], by=row["by"] or "the operator",
@@ -65,6 +69,17 @@ def list_questions(engine: sa.Engine, actor: Actor) -> list[SavedQuestion]:
             )
             for row in connection.execute(query).mappings()
         ]  # fmt: skip
+    if scope_for(actor).whole:
+        return found
+    return [one for one in found if one.own or _can_ask(engine, settings, actor, one.question)]
+
+
+def _can_ask(engine: sa.Engine, settings: Settings, actor: Actor, question: q.Question) -> bool:
+    try:
+        _bound(engine, settings, actor, question)
+    except BridgeError:
+        return False
+    return True
 
 
 def save_question(
@@ -87,7 +102,7 @@ def save_question(
     with engine.begin() as connection:
         made = sa.insert(t.saved_question).values(**values).returning(t.saved_question.c.id)
         identity = connection.scalar(made)
-    return next(one for one in list_questions(engine, actor) if one.id == identity)
+    return next(one for one in list_questions(engine, settings, actor) if one.id == identity)
 
 
 def retire_question(engine: sa.Engine, actor: Actor, question_id: int) -> None:
@@ -126,37 +141,47 @@ def key_of(bound: q.Question) -> str:
 def notes_on(
     engine: sa.Engine, settings: Settings, actor: Actor, question: q.Question
 ) -> list[Note]:
-    """The notes on a question's answer, oldest first. Whoever may ask the question reads them."""
+    """The notes on a question's answer, oldest first: one's own, and what colleagues wrote for
+    others to read, where the role sees those."""
     require(actor, "ask")
     bound, _ = _bound(engine, settings, actor, question)
     table = t.note
+    mine = table.c.account_id.is_not_distinct_from(actor.account_id)
     query = (
         sa.select(table, t.account.c.name.label("by"))
         .outerjoin(t.account, t.account.c.id == table.c.account_id)
         .where(table.c.question_key == key_of(bound), ~table.c.removed)
+        .where(mine | (table.c.shared if sees_notes(engine, actor.role) else sa.false()))
         .order_by(table.c.id)
     )
     with engine.connect() as connection:
         return [
             Note(
                 id=row["id"], text=row["text"], at=row["at"], by=row["by"] or "the operator",
-                own=row["account_id"] == actor.account_id, version=row["version_id"],
+                own=row["account_id"] == actor.account_id, shared=row["shared"],
+                version=row["version_id"],
             )
             for row in connection.execute(query).mappings()
         ]  # fmt: skip
 
 
 def add_note(
-    engine: sa.Engine, settings: Settings, actor: Actor, question: q.Question, text: str
+    engine: sa.Engine,
+    settings: Settings,
+    actor: Actor,
+    question: q.Question,
+    text: str,
+    *,
+    shared: bool = False,
 ) -> Note:
-    """Write a note on a question's answer."""
+    """Write a note on a question's answer, for oneself or for others who may ask it too."""
     require(actor, "ask")
     text = text.strip()
     if not 0 < len(text) <= LONGEST_NOTE:
         raise InvalidQuestion(f"A note must have 1 to {LONGEST_NOTE} characters.")
     bound, version = _bound(engine, settings, actor, question)
     values = {"account_id": actor.account_id, "question_key": key_of(bound),
-              "version_id": version, "text": text}  # fmt: skip
+              "version_id": version, "text": text, "shared": shared}  # fmt: skip
     with engine.begin() as connection:
         connection.execute(sa.insert(t.note).values(**values))
     return notes_on(engine, settings, actor, question)[-1]

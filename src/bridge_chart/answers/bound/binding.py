@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+from collections.abc import Callable, Sequence
 from typing import Protocol
 
 from bridge_chart.answers.bound.filter import Filter
@@ -45,6 +46,12 @@ class Binding(Protocol):
     def elsewhere(self, group: q.AgainstGroup, own: Quantity, members: Filter) -> Elsewhere | None:
         """The members of a group whom the asker does not see; None where there are none, or where
         it is of a place of theirs. NotPublished where their figures are not."""
+
+    def known_of(
+        self, values: Sequence[q.Ref | None], find: Callable[[q.Ref], q.Ref]
+    ) -> list[q.Ref | None]:
+        """What names mean. Inside the rule of a saved group what the asker cannot see is nobody,
+        not an error."""
 
     def found_set(self, ref: q.Ref) -> StudentSet:
         """A saved group that may be named here."""

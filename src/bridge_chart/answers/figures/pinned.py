@@ -45,9 +45,8 @@ def _published(part: Slice) -> Slice | None:
         wide = wider_than(part)
     except NotPublished:
         return None
-    label = f"All schools, released {wide.day}"
-    base = Slice(wide.view, outcome(wide.view), wide.mask, part.grouping, released=True)
-    return whole(base, wide.mask, DISTRICT, label)
+    base = Slice(wide.view, outcome(wide.view), wide.mask, part.grouping, released=wide.day)
+    return whole(base, wide.mask, DISTRICT, "All schools")
 
 
 def wider_than(part: Slice) -> Wider:
@@ -79,7 +78,7 @@ def pinned_rows(part: Slice) -> list[Row]:
     for one in pinned_slices(part):
         row = rows_of(one)[0]
         told: dict[str, object] = {"pinned": True, "opens": None, "verdict": "none", "rank": None}
-        told |= {"measure": part.view.at}
+        told |= {"measure": part.view.at, "as_of": one.released}
         if one.released:
             told |= dict.fromkeys(("q1", "median", "q3"))
         rows.append(row.model_copy(update=told))

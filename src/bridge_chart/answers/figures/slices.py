@@ -23,14 +23,15 @@ ROLE_WORDS = {"result": "Actual", "predicted": "Predicted"}
 
 @dataclass(frozen=True)
 class Slice:
-    """One quantity of a question with its population, split and figures. `released`: it is of a
-    release, of which mean, spread and shares of levels may be shown and nothing finer."""
+    """One quantity of a question with its population, split and figures. `released`: the day of
+    the release that it is of, of which mean, spread and shares of levels may be shown and nothing
+    finer; None: it is the asker's own."""
 
     view: View
     out: Outcome
     people: Mask
     grouping: Grouping
-    released: bool = False
+    released: str | None = None
 
 
 def opens(view: View, group: Group) -> q.Open:

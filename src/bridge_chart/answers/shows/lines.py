@@ -3,12 +3,24 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
+from typing import Any, Protocol
+
+
+class Named(Protocol):
+    """A row with a label, and the day of the release that it is of."""
+
+    label: str
+    as_of: str | None
 
 
 def columns_of(items: Sequence[Any], columns: Sequence[str]) -> list[list[Any]]:
     """A line for each item, its attributes in the order of the columns."""
     return [[getattr(item, column) for column in columns] for item in items]
+
+
+def name_of(row: Named) -> str:
+    """A row's label, and of which release it is."""
+    return row.label if row.as_of is None else f"{row.label}, released {row.as_of}"
 
 
 def figure(value: Any, *, sign: bool = False) -> str:

@@ -13,7 +13,7 @@ def by_characteristic(c: q.CharacteristicIs, binding: Binding) -> Filter:
     """Students whose characteristic has one of some values; null: not known."""
     snapshot, places = binding.snapshot, binding.places
     identity = places.characteristic(c.characteristic)
-    found = [None if v is None else places.option(identity, v) for v in c.in_]
+    found = binding.known_of(c.in_, lambda ref: places.option(identity, ref))
     c = c.model_copy(update={
         "characteristic": identity, "in_": tidy_values(found), "as_of": binding.own_day(c.as_of),
     })  # fmt: skip

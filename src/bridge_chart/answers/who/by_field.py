@@ -66,8 +66,7 @@ def _with_ids(c: q.FieldIs, binding: Binding) -> q.FieldIs:
     find = finders.get(c.field)
     if find is None:
         raise not_yet(f"the field “{c.field}”")
-    values = [None if value is None else find(value) for value in c.in_]
-    return c.model_copy(update={"in_": tidy_values(values)})
+    return c.model_copy(update={"in_": tidy_values(binding.known_of(c.in_, find))})
 
 
 def _through_classes(c: q.FieldIs, snapshot: Snapshot) -> tuple[list[int], list[str]]:

@@ -23,9 +23,13 @@ FLOOR_OR_CEILING = 0.10
 
 
 def warnings_of(
-    parts: Sequence[Slice], covered: Sequence[Coverage], rows: Sequence[Row]
+    parts: Sequence[Slice],
+    covered: Sequence[Coverage],
+    rows: Sequence[Row],
+    *,
+    district: bool = False,
 ) -> list[Warn]:
-    """Every warning that the numbers call for, each once."""
+    """Every warning that the numbers call for, each once. district: its row stands above them."""
     found: list[Warn | None] = []
     for part, one in zip(parts, covered, strict=False):
         view, out, people = part.view, part.out, part.people & part.view.meant
@@ -37,15 +41,15 @@ def warnings_of(
             _levels_mixed(view, out, people),
             _forms_mixed(view, out, people),
         ]
-    found += [_overlap(rows), _split_after(parts[0]), *map(_not_published, parts)]
+    found += [_overlap(rows), _split_after(parts[0])]
+    found += map(_not_published, parts) if district else []
     unique = {(w.code, w.text): w for w in found if w}
     return list(unique.values())
 
 
 def _not_published(part: Slice) -> Warn | None:
     """Why the district's row is not there, or whom it leaves out."""
-    question = part.view.question
-    wants = "district" in question.reference and question.show in ("spans", "table", "levels")
+    wants = "district" in part.view.question.reference
     if part.view.wider is None or not wants or part.out.group is not None:
         return None
     try:

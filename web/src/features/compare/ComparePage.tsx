@@ -18,7 +18,7 @@ import { Spans } from "../../charts/Spans";
 import { Spread } from "../../charts/Spread";
 import { StartToNow } from "../../charts/StartToNow";
 import { useKeys } from "../../lib/keys";
-import { Trouble } from "../../ui/Trouble";
+import { Instead, Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
 import { Conditions } from "./Conditions";
 import { Drawer } from "./Drawer";
@@ -144,6 +144,7 @@ function Comparison({ catalogue, first }: ComparisonProps) {
 			{found.isError ? (
 				<div className="p-6">
 					<Trouble error={found.error} />
+					<Instead error={found.error} ask={(to) => ask({ ...question, ...to })} />
 					<button type="button" className="btn btn-sm mt-3 mr-2" onClick={() => history.back()}>
 						Back to the last question
 					</button>

@@ -54,6 +54,7 @@ export function KeepQuestion({ question, name }: { question: Question; name: str
 export function Notes({ question }: { question: Question }) {
 	const queries = useQueryClient();
 	const [text, setText] = useState("");
+	const [shared, setShared] = useState(false);
 	const key = ["notes", { ...question, show: undefined, sort: undefined, version: undefined }];
 	const notes = useQuery({
 		queryKey: key,
@@ -61,7 +62,7 @@ export function Notes({ question }: { question: Question }) {
 	});
 	const again = () => queries.invalidateQueries({ queryKey: key });
 	const add = useMutation({
-		mutationFn: () => unwrap(client.POST("/api/notes", { body: { question, text } })),
+		mutationFn: () => unwrap(client.POST("/api/notes", { body: { question, text, shared } })),
 		onSuccess: () => {
 			setText("");
 			return again();
@@ -81,6 +82,7 @@ export function Notes({ question }: { question: Question }) {
 						<p className="whitespace-pre-wrap">{note.text}</p>
 						<p className="text-xs text-muted">
 							{note.by}, {note.at.slice(0, 10)}, on version {note.version}
+							{note.shared ? ", for colleagues too" : ""}
 							{note.own && (
 								<button
 									type="button"
@@ -117,6 +119,15 @@ export function Notes({ question }: { question: Question }) {
 					Add
 				</button>
 			</form>
+			<label className="no-print mt-1 flex items-baseline gap-2 text-[13px] text-muted">
+				<input
+					type="checkbox"
+					className="relative top-0.5 accent-(--color-ahead)"
+					checked={shared}
+					onChange={(event) => setShared(event.target.checked)}
+				/>
+				Colleagues who can ask this may read it
+			</label>
 			{(add.isError || notes.isError) && <Trouble error={add.error ?? notes.error} />}
 		</section>
 	);

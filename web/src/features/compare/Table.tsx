@@ -1,4 +1,5 @@
 import type { Answer, Open, Question, Row } from "../../api/client";
+import { AsOf } from "../../charts/AsOf";
 import { figure, range, signed } from "../../lib/numbers";
 import { MEANING, SYMBOL, tone } from "../../lib/verdicts";
 
@@ -125,7 +126,13 @@ export function Table({ answer, question, ask, open }: Props) {
 
 function RowName({ row, open }: { row: Row; open: Props["open"] }) {
 	const { opens } = row;
-	if (!opens) return row.label;
+	if (!opens)
+		return (
+			<>
+				{row.label}
+				<AsOf day={row.as_of} />
+			</>
+		);
 	return (
 		<button type="button" className="hover:underline" onClick={() => open(opens)}>
 			{row.label}

@@ -45,7 +45,7 @@ def levels_shown(parts: Sequence[Slice]) -> Shown:
         coverage=covered,
         readings=level_readings(parts, body),
         method=level_method(parts[0].view),
-        warnings=warnings_of(parts, covered, []),
+        warnings=warnings_of(parts, covered, [], district=True),
     )
 
 
@@ -146,6 +146,7 @@ def _pinned(part: Slice) -> list[LevelsRow]:
     for one in pinned_slices(part):
         row = _rows(one, one.grouping, several=False)[0]
         told: dict[str, object] = {"pinned": True, "opens": None, "measure": part.view.at}
+        told["as_of"] = one.released
         if one.released:
             told["means"] = {}
         rows.append(row.model_copy(update=told))

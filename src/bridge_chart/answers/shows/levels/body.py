@@ -22,7 +22,7 @@ class LevelsRow(Mark):
     `at_or_above`: the share that reached the step or better. `opens` opens the row, and with
     `level` set to the names of some steps each of its counts. `means`: further figures of the same
     sitting, by their score. `measure`: its place in the answer's measures; `pinned`: a reference
-    row.
+    row, `as_of`: of which release.
     """
 
     key: str
@@ -39,6 +39,7 @@ class LevelsRow(Mark):
     means: dict[str, float | None] = Field(default_factory=dict)
     overlap: bool = False
     pinned: bool = False
+    as_of: str | None = None
     undefined: str | None = None
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from bridge_chart.answers.shows.levels.body import LevelsBody
-from bridge_chart.answers.shows.lines import percent
+from bridge_chart.answers.shows.lines import name_of, percent
 from bridge_chart.answers.shows.show import Lines
 
 
@@ -23,7 +23,7 @@ def level_lines(body: LevelsBody) -> Lines:
         for row in rows:
             empty: list[Any] = [None] * len(names)
             lines.append([
-                kind, row.label, row.n, row.missing, *(row.counts or empty),
+                kind, name_of(row), row.n, row.missing, *(row.counts or empty),
                 *(row.share or empty), *(row.at_or_above or empty), row.pass_count,
                 row.pass_share, row.pass_low, row.pass_high, *[row.means.get(m) for m in means],
             ])  # fmt: skip
@@ -40,7 +40,7 @@ def level_cells(body: LevelsBody) -> list[list[str]]:
         if row.pass_low is not None and row.pass_high is not None:
             between = f"{percent(row.pass_low)} to {percent(row.pass_high)}"
         lines.append([
-            row.label, str(row.n), str(row.missing), *(cells or [""] * len(steps)),
+            name_of(row), str(row.n), str(row.missing), *(cells or [""] * len(steps)),
             percent(row.pass_share), between,
         ])  # fmt: skip
     return lines

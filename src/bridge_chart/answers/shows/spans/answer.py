@@ -39,7 +39,7 @@ def rows_shown(parts: Sequence[Slice]) -> Shown:
         coverage=covered,
         readings=readings_of(parts, body.rows, body.reference),
         method=method_of(parts[0], body.rows),
-        warnings=warnings_of(parts, covered, body.rows),
+        warnings=warnings_of(parts, covered, body.rows, district=True),
     )
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from bridge_chart.answers.shows.lines import SYMBOLS, figure
+from bridge_chart.answers.shows.lines import SYMBOLS, figure, name_of
 from bridge_chart.answers.shows.show import Lines
 from bridge_chart.answers.shows.spans.body import RowsBody
 from bridge_chart.terms.answer import Row
@@ -23,7 +23,7 @@ def row_lines(body: RowsBody) -> Lines:
 
 
 def _line(kind: str, row: Row) -> list[Any]:
-    cells = [getattr(row, column) for column in COLUMNS]
+    cells = [name_of(row), *(getattr(row, column) for column in COLUMNS[1:])]
     if row.rank is not None:
         cells[COLUMNS.index("rank")] = f"{row.rank[0]} ({row.rank[1]} to {row.rank[2]})"
     return [kind, *cells]
@@ -34,7 +34,7 @@ def row_cells(body: RowsBody) -> list[list[str]]:
     heads = [body.dimension, "n", "missing", "mean", "sd", "expected", "span", "95% interval", ""]
     return [heads, *[
         [
-            row.label, str(row.n), str(row.missing), figure(row.mean), figure(row.sd),
+            name_of(row), str(row.n), str(row.missing), figure(row.mean), figure(row.sd),
             figure(row.yardstick), figure(row.span, sign=True),
             "" if row.low is None else f"{figure(row.low)} to {figure(row.high)}",
             SYMBOLS[row.verdict],

@@ -1,0 +1,345 @@
+"""An attacker with nothing but what a role can ask, over hundreds of questions.
+
+What every answer says is collected: each text, each number, each pair of n and mean. None of the
+planted secrets may stand in it, and none may come out by taking one figure from another, or one's
+own students from a whole.
+"""
+
+from __future__ import annotations
+
+import itertools
+import random
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+import pytest
+import sqlalchemy as sa
+from tests.attack.planted import LEVELS, RARE, Planted, correct, planted, wrong_hands
+from tests.effort import LONG
+from tests.support import Place, forget_place, new_place
+
+from bridge_chart.access.accounts import OPERATOR, actor_named
+from bridge_chart.access.releases import make_release
+from bridge_chart.answers.asking.ask import read_question
+from bridge_chart.answers.beside.catalogue import catalogue
+from bridge_chart.answers.beside.find import find
+from bridge_chart.answers.beside.groups import list_groups, save_group
+from bridge_chart.answers.beside.saved import add_note, list_questions, notes_on, save_question
+from bridge_chart.intake.keep.keep import change_standing
+from bridge_chart.store.settings import Settings
+from bridge_chart.terms.errors import BridgeError
+from bridge_chart.terms.people import Actor
+
+QUIZ = {"assessment": "Quiz", "score": "scaled"}
+AUTUMN = {**QUIZ, "sitting": "autumn"}
+QUESTIONS = 6000 if LONG else 500
+NEAR = 1e-7
+"""Scores have nine decimals; nothing else comes as near to one but by working it out."""
+
+
+@pytest.fixture(scope="module")
+def secrets(cluster: Settings) -> Iterator[Planted]:
+    place = new_place(cluster)
+    made = planted(place)
+    place.account("alder", "school_lead", "Alder")
+    make_release(place.engine, OPERATOR, "Spring")
+    _wrong(made)
+    _beside(place)
+    yield made
+    forget_place(place)
+
+
+def _wrong(made: Planted) -> None:
+    wrong_hands(made)
+    place = made.place
+    batch = place.scalar("SELECT max(id) FROM batch")
+    assert isinstance(batch, int)
+    change_standing(place.engine, place.settings, OPERATOR, batch, "undone")
+
+
+def _beside(place: Place) -> None:
+    """What the data lead keeps beside the answers: groups, questions, notes."""
+    birch = {"field": "school", "in": ["Birch"]}
+    rare = {"characteristic": "Language", "in": [RARE]}
+    for name, condition in (("Theirs", birch), ("A few", rare), ("Not Birch", {"not": birch})):
+        asked = read_question({"what": [QUIZ], "who": {"all": [condition]}})
+        save_group(place.engine, place.settings, OPERATOR, name, "rule", asked, shared=True)
+        save_group(place.engine, place.settings, OPERATOR, f"{name}, listed", "list", asked,
+                   shared=True)  # fmt: skip
+        save_question(place.engine, place.settings, OPERATOR, f"Saved {name}", asked, shared=True)
+    plain = read_question({"what": [QUIZ]})
+    add_note(place.engine, place.settings, OPERATOR, plain, "the board must not hear of this yet")
+
+
+@pytest.fixture(scope="module")
+def lead(secrets: Planted) -> Actor:
+    return actor_named(secrets.place.engine, "alder")
+
+
+@dataclass
+class Heard:
+    """Everything that answers said; `cells`: what they said of the district beside own rows."""
+
+    cells: set[tuple[int, float]] = field(default_factory=set)
+    texts: list[str] = field(default_factory=list)
+    numbers: set[float] = field(default_factory=set)
+    pairs: set[tuple[int, float]] = field(default_factory=set)
+    answered: int = 0
+    refused: int = 0
+
+    def take(self, value: Any) -> None:
+        if isinstance(value, dict):
+            n = value.get("n")
+            for key in ("mean", "value", "span", "yardstick", "focus_value"):
+                figure, count = value.get(key), value.get("focus_n" if "focus" in key else "n")
+                if isinstance(figure, float) and isinstance(count, int) and n is not None:
+                    self.pairs.add((count, figure))
+                    if value.get("key") == "district" and key == "mean":
+                        self.cells.add((count, figure))
+            for item in value.values():
+                self.take(item)
+        elif isinstance(value, list):
+            for item in value:
+                self.take(item)
+        elif isinstance(value, float | int) and not isinstance(value, bool):
+            self.numbers.add(float(value))
+        elif isinstance(value, str):
+            self.texts.append(value)
+
+
+def ask(place: Place, lead: Actor, question: dict[str, Any], heard: Heard) -> None:
+    """One question, and the refusals too: what they say is heard as well."""
+    try:
+        answer = place.ask(question, lead)
+    except BridgeError as error:
+        heard.refused += 1
+        heard.take(error.as_json())
+        return
+    heard.answered += 1
+    said = answer.model_dump(mode="json", by_alias=True)
+    said.pop("question")  # what the attacker wrote is no news
+    heard.take(said)
+
+
+def foreign_ids(secrets: Planted) -> dict[str, int]:
+    """What an attacker may have guessed or overheard: the ids of students elsewhere."""
+    with secrets.place.engine.connect() as connection:
+        rows = connection.execute(sa.text("SELECT number, id FROM student"))
+        ids = {row.number: row.id for row in rows}
+    return {s.number: ids[s.number] for s in secrets.students}
+
+
+def random_questions(secrets: Planted) -> Iterator[dict[str, Any]]:
+    draw = random.Random(5)
+    ids = foreign_ids(secrets)
+    own = [ids[s.number] for s in secrets.students if s.school == "Alder"]
+    theirs = [ids[s.number] for s in secrets.foreign]
+    newest = secrets.place.snapshot.version
+    day, before = {"date": "2026-04-20"}, {"date": "2025-10-06"}
+    conditions: list[Any] = [
+        {"field": "year_level", "in": [5]},
+        {"field": "year_level", "in": [6]},
+        {"field": "year_level", "in": [5], "as_of": day},
+        {"characteristic": "Sex", "in": ["F"]},
+        {"characteristic": "Language", "in": ["English"]},
+        {"characteristic": "Language", "in": [RARE]},
+        {"characteristic": "Language", "in": [None]},
+        {"not": {"characteristic": "Language", "in": ["English", "Island"]}},
+        {"field": "school", "in": ["Alder"], "as_of": {"date": "2025-09-02"}},
+        {"not": {"field": "school", "in": ["Alder"], "as_of": "today"}},
+        {"field": "school", "in": ["Birch"]},
+        {"field": "school", "in": [None], "as_of": "today"},
+        {"field": "class", "in": [3]},
+        {"field": "student", "in": [*own, draw.choice(theirs)]},
+        {"field": "student", "in": [draw.choice(theirs)]},
+        {"field": "student", "in": own[:10]},
+        {"measure": QUIZ, "level": ["Secure"]},
+        {"missing": "no_row", "measure": AUTUMN},
+        {"band": AUTUMN, "in": ["high"]},
+        {"set": "Theirs"}, {"set": "A few"}, {"set": "Not Birch"}, {"set": "Theirs, listed"},
+        *({"measure": QUIZ, "from": float(x)} for x in range(330, 430, 7)),
+        *({"measure": AUTUMN, "below": float(x)} for x in range(300, 400, 9)),
+    ]  # fmt: skip
+    whats: list[Any] = [
+        [QUIZ], [AUTUMN], [{**QUIZ, "sitting": "each"}],
+        [{"derive": "span", "of": QUIZ, "against": {"prior": {}}}],
+        [{"derive": "gain", "of": QUIZ, "against": {"earlier": {}}}],
+        [{"measure": QUIZ, "statistic": "share", "cut": 377.5}],
+        [{"measure": QUIZ, "statistic": "share", "meets": [{"measure": QUIZ, "above": 381.0}]}],
+        [{"assessment": "Quiz", "score": "level"}],
+    ]  # fmt: skip
+    splits: list[Any] = [
+        [], [{"field": "year_level"}], [{"field": "class"}], [{"field": "teacher"}],
+        [{"field": "school"}], [{"field": "school", "as_of": "today"}],
+        [{"characteristic": "Sex"}], [{"characteristic": "Language"}], [{"band": "prior"}],
+        [{"level_of": {"assessment": "Quiz"}}],
+        [{"field": "year_level"}, {"characteristic": "Language"}],
+    ]  # fmt: skip
+
+    def group() -> Any:
+        return {"group": {"who": {"all": draw.sample(conditions, draw.choice((0, 1, 1, 2)))}}}
+
+    def yardstick() -> Any:
+        fixed = [None, None, {"prior": {}}, {"prior": {"expect": "spline"}},
+                 {"prior": {"expect": "equal_scores"}}, {"prior": {"model": "multilevel"}},
+                 {"earlier": {}}]  # fmt: skip
+        return draw.choice([*fixed, group(), group()])
+
+    for _ in range(QUESTIONS):
+        question: dict[str, Any] = {
+            "what": draw.choice(whats),
+            "who": {"all": draw.sample(conditions, draw.choice((0, 0, 1, 1, 2))),
+                    "as_of": draw.choice(["sitting", "sitting", "today", day, before])},
+            "split": draw.choice(splits),
+            "against": yardstick(),
+            "show": draw.choice(["spans", "spans", "table", "levels", "spread", "start_to_now",
+                                 "over_time", "strip", "make_up", "students"]),
+            "reference": draw.choice([["district"], ["district", "school", "nation"], []]),
+            "version": draw.choice([None, None, *range(1, newest + 1)]),
+            "cohort": draw.choice(["present", "present", "matched"]),
+        }  # fmt: skip
+        if draw.random() < 0.3:
+            question["focus"] = [draw.choice(conditions)]
+        if draw.random() < 0.15:
+            question["open"] = {"students": [draw.choice(theirs)]}
+        for unused in ("focus", "split", "against", "reference", "cohort"):
+            if draw.random() < 0.25:
+                question.pop(unused, None)
+        yield question
+
+
+def cell_by_cell(place: Place, lead: Actor, out: Heard) -> None:
+    """Every cell that may be published, held against everything."""
+    for level, sex, language, against in itertools.product(
+        (None, *LEVELS), (None, "F", "M"), (None, "English", "Island"),
+        (None, {"prior": {}}, {"earlier": {}}, {"group": {"who": {}}}),
+    ):  # fmt: skip
+        conditions: list[Any] = [] if level is None else [{"field": "year_level", "in": [level]}]
+        conditions += [] if sex is None else [{"characteristic": "Sex", "in": [sex]}]
+        conditions += [] if language is None else [
+            {"characteristic": "Language", "in": [language]}
+        ]  # fmt: skip
+        ask(place, lead, {"what": [QUIZ], "who": {"all": conditions}, "against": against}, out)
+
+
+def lists(place: Place, lead: Actor, out: Heard) -> None:
+    """Whoever was in the school on some day, with what they scored on any other."""
+    for version in (None, *range(1, place.snapshot.version + 1)):
+        for day in ("2025-09-02", "2025-10-06", "2026-04-20", "2026-05-11", "2026-05-30"):
+            question = {"show": "students", "what": [{**QUIZ, "sitting": "each"}],
+                        "who": {"as_of": {"date": day}}, "version": version}  # fmt: skip
+            ask(place, lead, question, out)
+
+
+@pytest.fixture(scope="module")
+def heard(secrets: Planted, lead: Actor) -> Heard:
+    """Before and after one score elsewhere is corrected and released again."""
+    place, out = secrets.place, Heard()
+    cell_by_cell(place, lead, out)
+    correct(secrets, 40, 411.912345678)
+    make_release(place.engine, OPERATOR, "Summer")
+    cell_by_cell(place, lead, out)
+    lists(place, lead, out)
+    for question in random_questions(secrets):
+        ask(place, lead, question, out)
+    engine, settings = place.engine, place.settings
+    out.take(catalogue(engine, settings, lead).model_dump(mode="json"))
+    for text in (
+        "Fam",
+        "Birch",
+        "Teacher",
+        "B5",
+        "Saved",
+        "Theirs",
+        "77",
+        secrets.foreign[3].family,
+    ):
+        said = [one.model_dump(mode="json") for one in find(engine, settings, lead, text)]
+        out.take(said)
+    out.take([g.model_dump(mode="json") for g in list_groups(engine, lead)])
+    out.take([s.model_dump(mode="json") for s in list_questions(engine, settings, lead)])
+    plain = read_question({"what": [QUIZ]})
+    out.take([n.model_dump(mode="json") for n in notes_on(engine, settings, lead, plain)])
+    return out
+
+
+def test_the_attack_is_one(heard: Heard) -> None:
+    """Enough was asked, answered and refused, and the attacker did get figures of the district."""
+    assert min(heard.answered, heard.refused) > 0.25 * QUESTIONS
+    assert len(heard.pairs) > 100
+    assert {160, 80} & {n for n, _ in heard.pairs}
+
+
+def test_no_name_of_elsewhere_is_said(secrets: Planted, heard: Heard) -> None:
+    said = "\n".join(heard.texts)
+    asked_for = {"Birch"}  # the attacker wrote these words, and refusals repeat them
+    told = [name for name in secrets.names() if name not in asked_for and name in said]
+    assert told == []
+    for text in heard.texts:
+        assert (
+            "Birch" not in text or "There is no" in text or "Saved" in text or "Not Birch" in text
+        )
+
+
+def test_no_secret_is_said(secrets: Planted, heard: Heard) -> None:
+    said = np.array(sorted(heard.numbers))
+    told = [
+        name for name, secret in secrets.secrets().items()
+        if np.abs(said - secret).min() < NEAR
+    ]  # fmt: skip
+    assert told == []
+
+
+def test_no_secret_comes_out_by_subtraction(secrets: Planted, heard: Heard) -> None:
+    """Two figures of which one holds one student or one school more, or one's own students."""
+    hidden = secrets.secrets()
+    names, values = list(hidden), np.array(list(hidden.values()))
+    n, mean = np.array(sorted(heard.pairs)).T
+    told = set()
+    for at in range(len(n)):
+        rest = n[at] - n
+        use = rest > 0
+        left = (n[at] * mean[at] - n[use] * mean[use]) / rest[use]
+        hits = np.abs(left[:, None] - values[None, :]) < NEAR
+        told |= {names[k] for k in np.flatnonzero(hits.any(axis=0))}
+    assert told == set()
+
+
+def test_no_secret_is_what_several_cells_leave_of_a_whole(secrets: Planted, heard: Heard) -> None:
+    """The rare language is what the others leave of the year level."""
+    hidden = secrets.secrets()
+    values = np.array(list(hidden.values()))
+    cells = sorted(heard.cells)
+    assert len(cells) > 10
+    n, total = np.array([(n, n * mean) for n, mean in cells]).T
+    first, second = np.triu_indices(len(cells))
+    for at in range(len(cells)):
+        rest = n[at] - n[first] - n[second]
+        use = rest > 0
+        left = (total[at] - total[first][use] - total[second][use]) / rest[use]
+        assert not (np.abs(left[:, None] - values[None, :]) < NEAR).any()
+
+
+def test_two_releases_taken_from_each_other_tell_no_change(secrets: Planted, heard: Heard) -> None:
+    number, new = next(iter(secrets.corrected.items()))
+    old = next(s.scores[1] for s in secrets.students if s.number == number)
+    n, mean = np.array(sorted(heard.cells)).T
+    same = n[:, None] == n[None, :]
+    change = (mean[:, None] - mean[None, :]) * n[:, None]
+    assert not (np.abs(change[same] - (new - old)) < 1e-5).any()
+
+
+def test_the_wrong_hands_open_nothing_at_their_version(secrets: Planted, lead: Actor) -> None:
+    """At the version whose roster said that Birch is Alder, Alder's lead sees Alder."""
+    place = secrets.place
+    version = place.scalar(
+        "SELECT min(version_id) FROM batch_event JOIN batch ON batch.id = batch_id "
+        "WHERE title LIKE '%wrong%' OR batch_id = (SELECT batch_id FROM batch_event "
+        "WHERE event = 'undone')"
+    )
+    asked = {"what": [QUIZ], "show": "students", "page": {"size": 500}, "version": version}
+    for as_of in ("sitting", "today"):
+        answer = place.ask({**asked, "who": {"as_of": as_of}}, lead)
+        assert 0 < len(answer.body.student) <= 32
