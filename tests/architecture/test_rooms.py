@@ -137,3 +137,18 @@ def test_lock_files_carry_no_download_address() -> None:
         text = (root / name).read_text(encoding="utf-8")
         assert "index-url" not in text
         assert '"resolved": "http' not in text
+
+
+def test_files_are_opened_in_a_reader_and_nowhere_else() -> None:
+    """What unpacks or parses a file that came from outside is loaded by the reading process."""
+    reading = SRC / "intake" / "reading"
+    openers = {"bridge_chart.intake.reading." + name for name in ("read", "archive", "workbook",
+               "text", "bundle", "extent", "layout")}  # fmt: skip
+    openers |= {"python_calamine", "zipfile"}
+    guilty = {
+        str(path.relative_to(SRC))
+        for path in FILES
+        if reading not in path.parents and imported(path) & openers
+    }
+    # The bundle that goes out is packed, not opened.
+    assert guilty == {"output/bundle.py"}

@@ -107,7 +107,7 @@ def test_the_rows_of_a_finding_are_there_without_reading_the_file_again(
     tarn: Place, client: FlaskClient, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     state = understood(tarn, client, MARKS + "999,Quiz,4\n")
-    monkeypatch.setattr("bridge_chart.intake.drafts.drafts.read_sheet", None)
+    monkeypatch.setattr("bridge_chart.intake.drafts.drafts.sheet_in", None)
     answer = client.get(f"/api/drafts/{state['id']}/rows?finding=no_student")
     assert answer.get_json() == {
         "headers": ["Number", "Test", "Score"],

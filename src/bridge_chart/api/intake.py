@@ -133,7 +133,7 @@ def post_draft(form: NewDraftForm) -> Response:
     name = (form.file.filename or "file.csv").replace("\\", "/").rsplit("/", 1)[-1][:200]
     data = form.file.read()
     here = instance()
-    if is_large(here.settings, name, len(data)):
+    if is_large(here.settings, name, data):
         draft = drafts.unread_draft(here.engine, actor(), form.kind, name, data)
         begin(here.engine, here.settings, actor(), draft, "examine", draft.settings)
         return as_json(state_of(draft), 201)

@@ -18,8 +18,7 @@ from bridge_chart.intake.columns.column_names import TABLES
 from bridge_chart.intake.drafts.drafts import save_source
 from bridge_chart.intake.drafts.together import as_one_test
 from bridge_chart.intake.keep.keep import Kept, Origin, Plan, examine, keep
-from bridge_chart.intake.reading.archive import tables_in
-from bridge_chart.intake.reading.read import read_sheet
+from bridge_chart.intake.reading.apart import sheet_in, tables_of
 from bridge_chart.intake.reading.sheet import Sheet
 from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.store.settings import Settings
@@ -62,7 +61,7 @@ def bring_in(
     progress = watching or UNWATCHED
     try:
         progress.at("read")
-        sheet = read_sheet(name, data, said)
+        sheet = sheet_in(name, data, said)
         plan = examined(settings, engine, kind, sheet, said, strict, progress)
         source = save_source(engine, name, data)
         return plan, _keep(settings, engine, plan, sheet, said, source, strict, progress)
@@ -146,11 +145,11 @@ def _run(kind: str, file: Path, said: IntakeSettings, strict: bool, dry_run: boo
     settings, engine = open_instance()
     parts = [
         (name, data, said.model_copy(update={"left_behind": left}))
-        for name, data, left in tables_in(file.name, file.read_bytes(), kind)
+        for name, data, left in tables_of(file.name, file.read_bytes(), kind)
     ]
     for name, data, said in as_one_test(kind, file.name, parts):
         if dry_run:
-            sheet, snapshot = read_sheet(name, data, said), snapshot_of(engine, settings.snapshots)
+            sheet, snapshot = sheet_in(name, data, said), snapshot_of(engine, settings.snapshots)
             plan = examine(kind, sheet, said, snapshot, dt.date.today())
             click.echo(plan.examination.model_dump_json(indent=2))
             continue

@@ -11,6 +11,7 @@ import threading
 from typing import Any
 
 from bridge_chart.answers.asking.warm import warm
+from bridge_chart.intake.reading.apart import warm as warm_reader
 from bridge_chart.store.database import connect
 from bridge_chart.store.settings import load_settings
 from bridge_chart.store.snapshot_build import snapshot_of
@@ -43,6 +44,7 @@ def post_worker_init(_: Any) -> None:
 def _warm_up() -> None:
     settings = load_settings()
     engine = connect(settings)
+    warm_reader()
     warm(snapshot_of(engine, settings.snapshots))
     engine.dispose()
     # What is held now lives as long as the process: the collector need not walk it each time.

@@ -18,9 +18,8 @@ from bridge_chart.intake.columns.columns import understand
 from bridge_chart.intake.drafts.memory import like_before
 from bridge_chart.intake.drafts.together import as_one_test
 from bridge_chart.intake.match.match import known_names
-from bridge_chart.intake.reading.archive import tables_in
-from bridge_chart.intake.reading.read import SHAPES_READING, read_sheet
-from bridge_chart.intake.reading.sheet import Sheet
+from bridge_chart.intake.reading.apart import sheet_in, tables_of
+from bridge_chart.intake.reading.sheet import SHAPES_READING, Sheet
 from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.store import tables as t
 from bridge_chart.store.snapshot import Snapshot
@@ -54,7 +53,7 @@ def new_drafts(
     read, none (UnreadableFile). Without settings those of the last file of its shape hold."""
     told = [
         (part, held, _said(engine, kind, part, held, settings, left))
-        for part, held, left in tables_in(name, data, kind)
+        for part, held, left in tables_of(name, data, kind)
     ]
     return [_new_draft(engine, actor, kind, *one) for one in as_one_test(kind, name, told)]
 
@@ -71,10 +70,10 @@ def _said(
     if left_behind:
         settings = settings.model_copy(update={"left_behind": left_behind})
     if settings != IntakeSettings():
-        read_sheet(name, data, settings)
+        sheet_in(name, data, settings)
         return settings
     try:
-        plain = read_sheet(name, data)
+        plain = sheet_in(name, data)
     except UnreadableFile:
         said = like_before(engine, kind, name, data, None)
         if said == settings:
@@ -103,7 +102,7 @@ def unpack(engine: sa.Engine, actor: Actor, draft: Draft, settings: IntakeSettin
         data = connection.scalar(stored) or b""
     told = [
         (part, held, _said(engine, draft.kind, part, held, settings, left))
-        for part, held, left in tables_in(draft.name, data, draft.kind)
+        for part, held, left in tables_of(draft.name, data, draft.kind)
     ]
     told = as_one_test(draft.kind, draft.name, told)
     name, held, said = told[0]
@@ -272,4 +271,4 @@ def _read(engine: sa.Engine, source_id: int, said: str) -> Sheet:
         row = connection.execute(
             sa.select(t.source.c.name, t.source.c.bytes).where(t.source.c.id == source_id)
         ).one()
-    return read_sheet(row.name, row.bytes, IntakeSettings.model_validate_json(said))
+    return sheet_in(row.name, row.bytes, IntakeSettings.model_validate_json(said))

@@ -46,7 +46,7 @@ def settle(engine: sa.Engine, settings: Settings, actor: Actor, batch_id: int) -
         sa.select(
             t.batch.c.kind, t.batch.c.settings, t.batch.c.source_id, t.source.c.name,
             t.batch.c.academic_year, t.batch.c.effective_date, t.batch.c.columns,
-            sa.func.length(t.source.c.bytes).label("size"),
+            t.source.c.bytes,
         )
         .join(t.source)
         .where(t.batch.c.id == batch_id)
@@ -75,7 +75,7 @@ def settle(engine: sa.Engine, settings: Settings, actor: Actor, batch_id: int) -
     if batch["kind"] == "roster":
         told |= {"academic_year": batch["academic_year"], "as_of": batch["effective_date"]}
     said = said.model_copy(update=told)
-    large = is_large(settings, batch["name"], batch["size"])
+    large = is_large(settings, batch["name"], batch["bytes"])
     source = (batch["kind"], batch["name"], batch["source_id"])
     return draft_of(engine, actor, *source, said, large=large)
 

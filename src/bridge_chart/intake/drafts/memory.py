@@ -6,7 +6,7 @@ from typing import Any
 
 import sqlalchemy as sa
 
-from bridge_chart.intake.reading.read import read_sheet
+from bridge_chart.intake.reading.apart import sheet_in
 from bridge_chart.intake.reading.sheet import Sheet
 from bridge_chart.intake.said.settings import HowToRead, IntakeSettings
 from bridge_chart.store import tables as t
@@ -38,7 +38,7 @@ def like_before(
 
 def _read_so(name: str, data: bytes, said: IntakeSettings) -> Sheet | None:
     try:
-        return read_sheet(name, data, said)
+        return sheet_in(name, data, said)
     except UnreadableFile:
         return None
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import PurePath
 
 from bridge_chart.intake.columns.columns import position_of, understand
-from bridge_chart.intake.reading.read import read_sheet
+from bridge_chart.intake.reading.apart import sheet_in
 from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.terms.errors import BridgeError
 
@@ -29,7 +29,7 @@ def _apart(kind: str, parts: list[Part]) -> bool:
     seen: set[str] = set()
     headers: tuple[str, ...] | None = None
     for name, data, said in parts[:MOST_COMPARED]:
-        sheet = read_sheet(name, data, said)
+        sheet = sheet_in(name, data, said)
         try:
             at = position_of(understand(kind, sheet, said.columns), "number")
         except BridgeError:

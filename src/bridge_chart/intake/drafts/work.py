@@ -14,6 +14,7 @@ from pydantic import BaseModel
 
 from bridge_chart.intake.drafts.drafts import Draft
 from bridge_chart.intake.drafts.pace import expected, left
+from bridge_chart.intake.reading.apart import size_inside
 from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.store import tables as t
 from bridge_chart.store.queue import defer
@@ -61,10 +62,9 @@ class Work(BaseModel):
         return self.state in UNDER_WAY
 
 
-def is_large(settings: Settings, name: str, size: int) -> bool:
-    """Whether a file takes more than about a second; workbooks and archives are packed."""
-    packed = not name.lower().endswith((".csv", ".txt", ".tsv"))
-    return size * (6 if packed else 1) > settings.large_file_kilobytes * 1024
+def is_large(settings: Settings, name: str, data: bytes) -> bool:
+    """Whether a file takes more than about a second, by what is inside."""
+    return size_inside(name, data) > settings.large_file_kilobytes * 1024
 
 
 def begin(

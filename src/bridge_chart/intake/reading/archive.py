@@ -8,7 +8,7 @@ from pathlib import PurePosixPath
 
 from bridge_chart.intake.reading.bundle import is_bundle, table_of
 from bridge_chart.intake.reading.sheet import KEPT
-from bridge_chart.intake.reading.workbook import refuse_bomb
+from bridge_chart.intake.reading.workbook import parquet_size, refuse_bomb
 from bridge_chart.terms.errors import UnreadableFile
 
 WORKBOOK_PARTS = ("[Content_Types].xml", "mimetype", "xl/workbook.xml", "content.xml")
@@ -26,6 +26,18 @@ def tables_in(name: str, data: bytes, kind: str) -> list[tuple[str, bytes, list[
     return [(part, held, []) for part, held in files_in(name, data)]
 
 
+def unpacked_size(name: str, data: bytes, _: object) -> int:
+    """Bytes of what is in an archive, a workbook or a Parquet file, by what it says of itself."""
+    if data[:4] == b"PAR1":
+        rows, columns = parquet_size(name, data)
+        return max(len(data), 8 * rows * columns)
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            return sum(part.file_size for part in archive.infolist())
+    except (zipfile.BadZipFile, ValueError, NotImplementedError):
+        return len(data)  # a damaged archive is refused when it is read
+
+
 def files_in(name: str, data: bytes) -> list[tuple[str, bytes]]:
     """The files of an archive by name; a file that is none is the only one.
 
@@ -39,7 +51,8 @@ def files_in(name: str, data: bytes) -> list[tuple[str, bytes]]:
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         for part in archive.infolist():
             path = PurePosixPath(part.filename.replace("\\", "/"))
-            hidden = any(step.startswith((".", "__MACOSX")) for step in path.parts)
+            steps = [step for step in path.parts if step not in ("..", ".")]
+            hidden = any(step.startswith((".", "__MACOSX")) for step in steps)
             if not part.is_dir() and not hidden and path.suffix.lower() in READABLE:
                 found.append((path.name, archive.read(part)))
     if not found:

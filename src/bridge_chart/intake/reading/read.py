@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bridge_chart.intake.reading.layout import lay_out
-from bridge_chart.intake.reading.sheet import KEPT, Grid, Sheet
+from bridge_chart.intake.reading.sheet import KEPT, UNDOABLE, Grid, Sheet
 from bridge_chart.intake.reading.text import DELIMITERS, read_text
 from bridge_chart.intake.reading.workbook import read_parquet, read_workbook
 from bridge_chart.intake.said.settings import IntakeSettings
@@ -16,9 +16,6 @@ OTHER_KINDS = {
     b"\x89png": "a picture", b"\xff\xd8\xff": "a picture", b"gif8": "a picture",
 }  # fmt: skip
 """How files begin that are no tables, in small letters."""
-UNDOABLE = ("totals", "notes", "names_again")
-SHAPES_READING = (*UNDOABLE, "table", "encoding")
-"""Decisions that change how a file is read."""
 
 
 def read_sheet(name: str, data: bytes, said: IntakeSettings | None = None) -> Sheet:

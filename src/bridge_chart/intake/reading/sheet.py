@@ -10,6 +10,9 @@ import polars as pl
 from numpy.typing import NDArray
 
 KEPT = "Nothing was changed."
+UNDOABLE = ("totals", "notes", "names_again")
+SHAPES_READING = (*UNDOABLE, "table", "encoding")
+"""Decisions that change how a file is read."""
 MOST_COLUMNS = 2000
 AROUND = (
     " \t\r\n\x0b\x0c\x85\u00a0\u1680\u2028\u2029\u202f\u205f\u3000\ufeff\u200b\u200e\u200f"

@@ -6,11 +6,13 @@ import datetime as dt
 import io
 import zipfile
 from typing import Any
+from xml.parsers import expat
 
 import numpy as np
 import polars as pl
 from python_calamine import CalamineSheet, CalamineWorkbook
 
+from bridge_chart.intake.reading.extent import MOST_CELLS, refuse_far_cells
 from bridge_chart.intake.reading.sheet import (
     KEPT,
     MOST_COLUMNS,
@@ -65,6 +67,7 @@ def read_workbook(name: str, data: bytes, wanted: str) -> Grid:
     """The table that is wanted, or the largest visible one."""
     if data[:2] == b"PK":
         refuse_bomb(name, data)
+        _refuse_far(name, data)
     try:
         book = CalamineWorkbook.from_filelike(io.BytesIO(data))
         names = list(book.sheet_names)
@@ -100,6 +103,13 @@ def read_workbook(name: str, data: bytes, wanted: str) -> Grid:
         )  # fmt: skip
     kind = "workbook"
     return Grid(cells, lines, How(kind, table=title, tables=tuple(held)), tuple(remarks))
+
+
+def _refuse_far(name: str, data: bytes) -> None:
+    try:
+        refuse_far_cells(name, data)
+    except expat.ExpatError:
+        return  # no XML: what reads it whole says so in its words
 
 
 def _size(sheet: CalamineSheet) -> int:
@@ -168,8 +178,27 @@ def _text(cell: Any) -> str:
     return str(cell)
 
 
+def parquet_size(name: str, data: bytes) -> tuple[int, int]:
+    """Rows and columns of a Parquet file by its footer, nothing else read."""
+    try:
+        scan = pl.scan_parquet(io.BytesIO(data))
+        columns = len(scan.collect_schema())
+        return int(scan.select(pl.len()).collect().item()), columns
+    except Exception as error:
+        raise UnreadableFile(
+            f"{name} is damaged and cannot be read.", kept=KEPT,
+            next_step="Export it again, and bring in that file.",
+        ) from error  # fmt: skip
+
+
 def read_parquet(name: str, data: bytes) -> Grid:
     """A Parquet file; its rows are numbered from 1 below a line of column names."""
+    rows, columns = parquet_size(name, data)
+    if columns > MOST_COLUMNS or rows > MOST_ROWS or rows * columns > MOST_CELLS:
+        raise UnreadableFile(
+            f"{name} has {columns:,} columns and {rows:,} rows; the most that can be read are "
+            f"{MOST_COLUMNS:,} and {MOST_ROWS:,}, and {MOST_CELLS:,} cells.", kept=KEPT,
+        )  # fmt: skip
     try:
         frame = pl.read_parquet(io.BytesIO(data))
     except Exception as error:
@@ -177,11 +206,6 @@ def read_parquet(name: str, data: bytes) -> Grid:
             f"{name} is damaged and cannot be read.", kept=KEPT,
             next_step="Export it again, and bring in that file.",
         ) from error  # fmt: skip
-    if frame.width > MOST_COLUMNS or frame.height > MOST_ROWS:
-        raise UnreadableFile(
-            f"{name} has {frame.width:,} columns and {frame.height:,} rows; the most that can be "
-            f"read are {MOST_COLUMNS:,} and {MOST_ROWS:,}.", kept=KEPT,
-        )  # fmt: skip
     nested = [c for c, kind in frame.schema.items() if kind.is_nested() or kind == pl.Binary]
     if nested:
         raise UnreadableFile(
