@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
+from pydantic import BaseModel
 
 from bridge_chart.access.audit import note
 from bridge_chart.answers.asking.answer import Answer, lines_of
-from bridge_chart.answers.asking.ask import answer, answer_bytes
+from bridge_chart.answers.asking.ask import answer, answer_bytes, lines_for_outside
 from bridge_chart.answers.beside.catalogue import Catalogue, catalogue
 from bridge_chart.api.context import actor, as_json, instance, rule
 from bridge_chart.output.csv import to_csv
@@ -32,16 +33,28 @@ def post_answer(body: Question) -> Response:
     return as_json(answer_bytes(here.engine, here.settings, actor(), body))
 
 
+class ExportQuery(BaseModel):
+    """outside: small numbers are hidden, so that the file may leave the house."""
+
+    outside: bool = False
+
+
 @api.post("/exports/csv", operation_id="exportCsv")
 @rule("export")
-def post_csv(body: Question) -> Response:
+def post_csv(query: ExportQuery, body: Question) -> Response:
     """The answer's numbers as CSV; noted in the audit."""
     here = instance()
+    if query.outside:
+        lines = lines_for_outside(here.engine, here.settings, actor(), body)
+        return _as_csv(f"bridge-chart-{body.show}-outside.csv", to_csv(*lines))
     found = answer(here.engine, here.settings, actor(), body)
     note(here.engine, actor(), "export", {"sentence": found.sentence, "show": found.body.show})
+    return _as_csv(f"bridge-chart-{found.body.show}.csv", to_csv(*lines_of(found)))
+
+
+def _as_csv(name: str, text: str) -> Response:
     headers = {
-        "Content-Disposition": f'attachment; filename="bridge-chart-{found.body.show}.csv"',
-        "Cache-Control": "no-store",
-    }
-    data = "\ufeff" + to_csv(*lines_of(found))
+        "Content-Disposition": f'attachment; filename="{name}"', "Cache-Control": "no-store",
+    }  # fmt: skip
+    data = "\ufeff" + text
     return Response(data.encode(), mimetype="text/csv; charset=utf-8", headers=headers)

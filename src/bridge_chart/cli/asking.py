@@ -11,7 +11,7 @@ from bridge_chart.access.accounts import OPERATOR, actor_named
 from bridge_chart.access.audit import note
 from bridge_chart.access.rules import require
 from bridge_chart.answers.asking.answer import Answer, lines_of
-from bridge_chart.answers.asking.ask import answer_bytes, read_question
+from bridge_chart.answers.asking.ask import answer_bytes, lines_for_outside, read_question
 from bridge_chart.cli.answer_text import to_text
 from bridge_chart.cli.instance import open_instance
 from bridge_chart.output.csv import to_csv
@@ -21,8 +21,9 @@ from bridge_chart.terms.errors import InvalidQuestion
 @click.command()
 @click.argument("question", type=click.File(encoding="utf-8"))
 @click.option("--format", "form", type=click.Choice(["table", "json", "csv"]), default="table")
+@click.option("--outside", is_flag=True, help="CSV with small numbers hidden, to give away.")
 @click.option("--as", "login", help="Ask as this account, in its scope; else as the operator.")
-def ask(question: IO[str], form: str, login: str | None) -> None:
+def ask(question: IO[str], form: str, outside: bool, login: str | None) -> None:
     """Answer QUESTION (a JSON file, or - for standard input)."""
     try:
         given = json.load(question)
@@ -31,6 +32,9 @@ def ask(question: IO[str], form: str, login: str | None) -> None:
     asked = read_question(given)
     settings, engine = open_instance()
     actor = actor_named(engine, login) if login else OPERATOR
+    if outside:
+        click.echo(to_csv(*lines_for_outside(engine, settings, actor, asked)), nl=False)
+        return
     data = answer_bytes(engine, settings, actor, asked)
     if form == "json":
         click.echo(data.decode())

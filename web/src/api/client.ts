@@ -64,8 +64,8 @@ export async function unwrap<T>(
 	return data;
 }
 
-async function posted(path: string, body: BodyInit, headers: HeadersInit = {}): Promise<Response> {
-	const response = await fetch(path, { method: "POST", body, headers }).catch(() => {
+async function posted(path: string, body: BodyInit, more: RequestInit = {}): Promise<Response> {
+	const response = await fetch(path, { method: "POST", body, ...more }).catch(() => {
 		throw asError(undefined, 0);
 	});
 	if (!response.ok) throw asError(await response.json().catch(() => undefined), response.status);
@@ -98,10 +98,14 @@ export function uploadDraft(
 }
 
 /** A file that the server makes, handed to the browser's downloads. */
-export async function download(path: string, asked: unknown, name: string): Promise<void> {
-	const response = await posted(path, JSON.stringify(asked), {
-		"Content-Type": "application/json",
-	});
+export async function download(
+	path: string,
+	asked: unknown,
+	name: string,
+	signal?: AbortSignal,
+): Promise<void> {
+	const headers = { "Content-Type": "application/json" };
+	const response = await posted(path, JSON.stringify(asked), { headers, signal });
 	const link = document.createElement("a");
 	link.href = URL.createObjectURL(await response.blob());
 	link.download = name;
@@ -112,4 +116,10 @@ export async function download(path: string, asked: unknown, name: string): Prom
 /** The answer's numbers as a file. */
 export async function downloadCsv(question: Question): Promise<void> {
 	await download("/api/exports/csv", question, `bridge-chart-${question.show ?? "spans"}.csv`);
+}
+
+/** The same with small numbers hidden, so that none can be worked out; what to hide takes thought. */
+export async function downloadForOutside(question: Question, signal: AbortSignal): Promise<void> {
+	const name = `bridge-chart-${question.show ?? "spans"}-outside.csv`;
+	await download("/api/exports/csv?outside=true", question, name, signal);
 }

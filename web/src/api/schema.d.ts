@@ -4310,7 +4310,9 @@ export interface operations {
     };
     exportCsv: {
         parameters: {
-            query?: never;
+            query?: {
+                outside?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;

@@ -29,6 +29,7 @@ from bridge_chart.answers.bound.view import Bound
 from bridge_chart.answers.figures.slices import slices_of
 from bridge_chart.answers.kept.turns import TURNS
 from bridge_chart.answers.shows.listed import SHOWS
+from bridge_chart.answers.shows.show import Lines
 from bridge_chart.store.sets import reached_by, sets_for
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot import Snapshot
@@ -104,6 +105,24 @@ def answer_on(bound: Bound, narrow: q.Question | None = None) -> Answer:
         views = tuple(replace(one, at=n) for n, one in enumerate(show.ready(views)))
     parts = slices_of(views)
     return framed(show.answer(parts), parts, narrow)
+
+
+def lines_for_outside(
+    engine: sa.Engine, settings: Settings, actor: Actor, question: q.Question
+) -> Lines:
+    """A question's numbers with small ones hidden, so that they may leave the house."""
+    require(actor, "export")
+    show = SHOWS.get(question.show)
+    if question.open is not None or show is None or show.outside is None:
+        raise InvalidQuestion(
+            "Only the numbers of groups can go outside, not lists, curves or dots.",
+            kept="Nothing was written.", next_step="Look at it as Spans, Levels or a table.",
+            instead={"show": "spans"},
+        )  # fmt: skip
+    snapshot = snapshot_for(engine, settings, actor, question.version)
+    bound, _ = bound_for(engine, settings, actor, question, snapshot)
+    note(engine, actor, "export", {"show": question.show, "outside": True})
+    return show.outside(slices_of(bound.views))
 
 
 def bound_for(

@@ -47,6 +47,7 @@ class Show:
     sentence where there are more. `every_sitting`: one measure stands for all its sittings.
     `whole`: it needs the figures of no split (nothing is grouped by it). `ready`: leaves out
     quantities that it cannot show. `options`: the typed options. `opens`: it lists students.
+    `outside`: its lines with small numbers hidden; None: it cannot leave the house.
     """
 
     name: str
@@ -65,6 +66,7 @@ class Show:
     ready: Callable[[Sequence[View]], Sequence[View]] | None = None
     options: type[BaseModel] | None = None
     lists_students: bool = False
+    outside: Callable[[Sequence[Slice]], Lines] | None = None
 
     def counts_steps(self, what: q.What) -> bool:
         """Whether an entry of `what` is looked at in levels or grades. A list of students does as

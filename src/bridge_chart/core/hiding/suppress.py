@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from dataclasses import dataclass
 
 import numpy as np
@@ -34,7 +35,18 @@ class Suppressed:
     unprotected: tuple[int, ...]
 
 
-def suppress(lattice: Lattice, fewest: int = FEWEST_SHOWN, width: int = WIDTH) -> Suppressed:
+class OutOfTime(Exception):
+    """What to hide was not found in the time that was given: nothing of it may be shown."""
+
+
+def suppress(
+    lattice: Lattice,
+    fewest: int = FEWEST_SHOWN,
+    width: int = WIDTH,
+    *,
+    hits: bool = True,
+    seconds: float | None = None,
+) -> Suppressed:
     """Hide small cells, then as little else as will protect them.
 
     Primary: n < `fewest`. Then, as long as an attacker who sees everything can bound a hidden
@@ -42,6 +54,7 @@ def suppress(lattice: Lattice, fewest: int = FEWEST_SHOWN, width: int = WIDTH) -
     cheapest further cells to hide (students lost, margins dearer) such that two tables that both
     fit what is shown differ by `width` there, by mixed-integer programming (Fischer & Salazar
     2001), one exposed cell after the other. Solve once per release and keep the pattern.
+    hits: whether shares are shown too, else counts alone. Errors: OutOfTime after so many seconds.
 
     >>> from bridge_chart.core.hiding.lattice import lattice_of
     >>> made = lattice_of([np.repeat([0, 1, 2], [22, 14, 4])], [3], np.tile([True, False], 20), [])
@@ -52,13 +65,17 @@ def suppress(lattice: Lattice, fewest: int = FEWEST_SHOWN, width: int = WIDTH) -
     share = count.copy()
     given_up: set[tuple[int, int]] = set()
     rounds = 0
+    until = None if seconds is None else time.monotonic() + seconds
     while rounds < MOST_ROUNDS:
-        exposed = [e for e in _exposed(lattice, count, share, width) if e[:2] not in given_up]
+        found_open = _exposed(lattice, count, share, width)
+        exposed = [e for e in found_open if e[:2] not in given_up and (hits or e[1] == 0)]
         if not exposed:
             break
         changed = False
         for cell, layer, need in exposed:
             rounds += 1
+            if until is not None and time.monotonic() > until:
+                raise OutOfTime
             found = _more(lattice, count, share, (cell, layer, need), again=not changed)
             if found is not None:
                 count, share = count | found[0], share | found[0] | found[1]

@@ -6,6 +6,7 @@ import { count } from "../../lib/numbers";
 import { MEANING, SYMBOL, tone } from "../../lib/verdicts";
 import { Popover } from "../../ui/Popover";
 import { Trouble } from "../../ui/Trouble";
+import { ForOutside } from "./ForOutside";
 import { KeepQuestion, Notes } from "./Keeping";
 
 interface Props {
@@ -178,13 +179,16 @@ function Actions({ answer, question, open }: Omit<Props, "detail" | "setDetail" 
 					)}
 				</Popover>
 			</div>
-			<button
-				type="button"
-				className="btn btn-primary btn-sm w-full"
-				onClick={() => downloadCsv(question).then(() => setError(undefined), setError)}
-			>
-				Export these numbers
-			</button>
+			<div className="grid grid-cols-[1fr_auto] gap-1.5">
+				<button
+					type="button"
+					className="btn btn-primary btn-sm"
+					onClick={() => downloadCsv(question).then(() => setError(undefined), setError)}
+				>
+					Export these numbers
+				</button>
+				<ForOutside question={question} fail={setError} />
+			</div>
 			<p role="status" className="min-h-4 text-xs text-muted">
 				{copied}
 			</p>

@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
+import numpy as np
+
+from bridge_chart.answers.figures.slices import Slice
 from bridge_chart.answers.shows.levels.body import LevelsBody
 from bridge_chart.answers.shows.lines import name_of, percent
+from bridge_chart.answers.shows.outside import HIDDEN, counted_in, in_no_order, shown_cells
 from bridge_chart.answers.shows.show import Lines
+from bridge_chart.core.hiding.shares import FEWEST_SHOWN
 
 
 def level_lines(body: LevelsBody) -> Lines:
@@ -44,3 +50,24 @@ def level_cells(body: LevelsBody) -> list[list[str]]:
             percent(row.pass_share), between,
         ])  # fmt: skip
     return lines
+
+
+def levels_outside(parts: Sequence[Slice]) -> Lines:
+    """Counts that may be shown, and their shares."""
+    steps = parts[0].view.quantity.steps
+    heads: list[Any] = ["row", "label", "n", *steps, *[f"{name}, share" for name in steps]]
+    lines: list[list[Any]] = []
+    for part in parts:
+        at, code = counted_in(part)
+        place = part.out.values[at].astype(np.int64) - 1
+        shown = shown_cells(part, code, place, len(steps))
+        groups = part.grouping.groups
+        counts = np.zeros((len(groups), len(steps)), np.int64)
+        np.add.at(counts, (code, place), 1)
+        for n in in_no_order([group.label for group in groups]):
+            size = int(counts[n].sum())
+            told = [int(c) if s else HIDDEN for c, s in zip(counts[n], shown[n], strict=True)]
+            share = [HIDDEN if isinstance(c, str) else f"{100 * c / size:.0f}%" for c in told]
+            whole = size if size >= FEWEST_SHOWN and shown[n].any() else HIDDEN
+            lines.append([part.grouping.label, groups[n].label, whole, *told, *share])
+    return heads, lines
