@@ -116,7 +116,7 @@ def main(url: str) -> None:
         ).new_page()
         page.add_init_script("localStorage.setItem('bridge-chart-walked', 'yes')")
         page.goto("/")
-        shoot(page, "sign-in")
+        shoot(page, "setup")
         sign_in(page)
         ask(page)
         shoot(page, "compare-spans")

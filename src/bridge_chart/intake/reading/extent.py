@@ -41,6 +41,17 @@ def _pieces(archive: zipfile.ZipFile, part: str) -> Iterator[bytes]:
             yield piece
 
 
+def _go_through(
+    archive: zipfile.ZipFile, part: str, counter: _Box | _Repeats, separator: str | None
+) -> None:
+    """Show a counter every element of a part, in small pieces."""
+    parser = expat.ParserCreate(namespace_separator=separator)
+    parser.StartElementHandler = counter.start
+    parser.EndElementHandler = counter.end
+    for piece in _pieces(archive, part):
+        parser.Parse(piece, False)
+
+
 def column_number(letters: bytes) -> int:
     """The place of a column, from 1.
 
@@ -70,10 +81,7 @@ def _refuse_far_sheet(name: str, archive: zipfile.ZipFile, part: str) -> None:
 def _refuse_far_filled(name: str, archive: zipfile.ZipFile, part: str) -> None:
     """By the cells that hold something: an empty one may be formatted wherever it likes."""
     box = _Box()
-    parser = expat.ParserCreate()
-    parser.StartElementHandler = box.start
-    for piece in _pieces(archive, part):
-        parser.Parse(piece, False)
+    _go_through(archive, part, box, None)
     if box.cells > MOST_CELLS:
         raise UnreadableFile(
             f"{name} has a filled cell at {box.farthest}, so that its table would have "
@@ -101,6 +109,9 @@ class _Box:
                     self.farthest = self.at
                 self.row, self.column = max(self.row, row), max(self.column, column)
 
+    def end(self, tag: str) -> None:
+        """Nothing is counted at an end."""
+
     @property
     def cells(self) -> int:
         return self.row * self.column
@@ -109,11 +120,7 @@ class _Box:
 def _refuse_repeated(name: str, archive: zipfile.ZipFile) -> None:
     """Cells of an OpenDocument sheet that say they are repeated."""
     counter = _Repeats()
-    parser = expat.ParserCreate(namespace_separator=" ")
-    parser.StartElementHandler = counter.start
-    parser.EndElementHandler = counter.end
-    for piece in _pieces(archive, "content.xml"):
-        parser.Parse(piece, False)
+    _go_through(archive, "content.xml", counter, " ")
     if counter.most > MOST_CELLS:
         raise UnreadableFile(
             f"{name} has cells that are repeated until its table has {counter.most:,} cells; "

@@ -18,6 +18,11 @@ export function WhoSees() {
 	});
 	if (found.isError) return <Trouble error={found.error} />;
 	const roles = found.data?.roles ?? [];
+	/** As it was just said, while the server is told. */
+	const shown = (one: Sight): Sight => {
+		const said = say.isPending && say.variables.what === one.what ? say.variables : undefined;
+		return said ? { ...one, sensitive: said.sensitive, roles: said.roles ?? one.roles } : one;
+	};
 	const toggled = (one: Sight, role: string) =>
 		one.roles.includes(role) ? one.roles.filter((held) => held !== role) : [...one.roles, role];
 	return (
@@ -43,7 +48,7 @@ export function WhoSees() {
 					</tr>
 				</thead>
 				<tbody>
-					{found.data?.sights.map((one) => (
+					{found.data?.sights.map(shown).map((one) => (
 						<tr key={one.what}>
 							<th scope="row" className="font-semibold">
 								{one.label}
