@@ -14,6 +14,7 @@ import pandas as pd
 import sqlalchemy as sa
 
 from bench.district import Bench, median_of, say
+from bridge_chart.access.scoped import in_scope
 from bridge_chart.answers.asking.ask import answer_on, read_question
 from bridge_chart.answers.asking.bind import bind
 from bridge_chart.answers.figures.figures import figures_of
@@ -88,12 +89,40 @@ def compare_rows(bench: Bench, runs: int) -> list[Row]:
     frame = flat(snapshot)
     say(f"comparing on {len(frame):,} results in {len(snapshot.schools)} schools")
     _table(bench, frame)
-    return [*_described(bench, snapshot, frame, runs), *_value_added(bench, snapshot, frame, runs)]
+    return [
+        *_described(bench, snapshot, frame, runs), *_value_added(bench, snapshot, frame, runs),
+        *_scoped(snapshot, runs),
+    ]  # fmt: skip
+
+
+def _scoped(snapshot: Snapshot, runs: int) -> list[Row]:
+    """A school lead's question, against the data lead's about the same school; the same rows."""
+    rows = []
+    for few, name in ((1, "one school"), (40, "forty schools")):
+        schools = snapshot.schools[:few]
+        own = in_scope(snapshot, snapshot, Scope(frozenset(s.id for s in schools)))
+        place = {"field": "school", "in": [s.id for s in schools]}
+        for against, what in ((None, "means"), ({"prior": {}}, "value-added, the fit kept")):
+            question = {"what": [MATHS], "split": [{"field": "class"}], "against": against,
+                        "reference": []}  # fmt: skip
+            scoped = _ours(own, question)
+            narrowed = _ours(snapshot, {**question, "who": {"all": [place]}})
+            mine, theirs = (
+                [(r.label, r.n, r.span, r.verdict) for r in answer_on(made).body.rows]
+                for made in (
+                    bind(read_question(question), own),
+                    bind(read_question({**question, "who": {"all": [place]}}), snapshot),
+                )
+            )
+            assert mine == theirs
+            ratio = median_of(runs, scoped) / median_of(runs, narrowed)
+            rows.append((f"a lead of {name}: {what}", ratio, "÷ the data lead's, narrowed"))
+    return rows
 
 
 def _ours(snapshot: Snapshot, question: dict[str, Any]) -> Any:
     asked = read_question(question)
-    return lambda: answer_on(bind(asked, snapshot, Scope(None))).model_dump_json(by_alias=True)
+    return lambda: answer_on(bind(asked, snapshot)).model_dump_json(by_alias=True)
 
 
 def _described(bench: Bench, snapshot: Snapshot, frame: pd.DataFrame, runs: int) -> list[Row]:
@@ -127,7 +156,7 @@ def _described(bench: Bench, snapshot: Snapshot, frame: pd.DataFrame, runs: int)
 
     ours = _ours(snapshot, question)
     found = {r.label: r for r in answer_on(
-        bind(read_question(question), snapshot, Scope(None))).body.rows}  # fmt: skip
+        bind(read_question(question), snapshot)).body.rows}  # fmt: skip
     plain = pandas_way()
     for (position, row), sql in zip(plain.iterrows(), sql_way(), strict=True):
         mine = found[snapshot.schools[int(position)].name]
@@ -138,7 +167,7 @@ def _described(bench: Bench, snapshot: Snapshot, frame: pd.DataFrame, runs: int)
     asked = read_question(question)
 
     def figures_only() -> object:
-        (part,) = slices_of(bind(asked, snapshot, Scope(None)).views)
+        (part,) = slices_of(bind(asked, snapshot).views)
         return figures_of(part.view, part.out, part.grouping, quartiles=True)
 
     return [
@@ -188,7 +217,7 @@ def _value_added(bench: Bench, snapshot: Snapshot, frame: pd.DataFrame, runs: in
     ours = _ours(snapshot, question)
     refit = _refitted(ours)
     found = {r.label: r for r in answer_on(
-        bind(read_question(question), snapshot, Scope(None))).body.rows}  # fmt: skip
+        bind(read_question(question), snapshot)).body.rows}  # fmt: skip
     for (position, row), sql in zip(pandas_way().iterrows(), sql_way(), strict=True):
         mine = found[snapshot.schools[int(position)].name]
         assert mine.span is not None

@@ -21,7 +21,7 @@ from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.intake.drafts.drafts import save_source
 from bridge_chart.intake.keep import keep as keeping
 from bridge_chart.intake.keep.keep import Origin, change_standing, examine, keep
-from bridge_chart.intake.reading.read import read_sheet
+from bridge_chart.intake.reading.apart import sheet_in
 from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.store.snapshot_build import snapshot_of
 
@@ -89,7 +89,7 @@ def _keep(bench: Bench, path: Path) -> tuple[float, float, int]:
     try:
         start = time.perf_counter()
         data = path.read_bytes()
-        sheet = read_sheet(path.name, data)
+        sheet = sheet_in(path.name, data)
         snapshot = snapshot_of(bench.engine, bench.settings.snapshots)
         said, today = IntakeSettings(), dt.date(2026, 6, 1)
         plan = examine("results", sheet, said, snapshot, today, unattended=True)

@@ -25,7 +25,6 @@ from bridge_chart.answers.asking.bind import bind
 from bridge_chart.cli.serving import start_serving
 from bridge_chart.store.cluster import free_port
 from bridge_chart.store.snapshot_build import snapshot_of
-from bridge_chart.terms.people import Scope
 
 PEOPLE = 20
 SECONDS = 60.0
@@ -144,7 +143,7 @@ def _alone(bench: Bench) -> list[float]:
     for question, _ in zip(walk(random.Random(1)), range(80), strict=False):
         begun = time.perf_counter()
         try:
-            bound = bind(read_question(question), snapshot, Scope(None))
+            bound = bind(read_question(question), snapshot)
             answer_on(bound).model_dump_json(by_alias=True)
         except Exception as error:
             if type(error).__name__ not in ("TooWide", "NotFound"):

@@ -51,3 +51,41 @@ def test_a_line_stands_on_enough_others_or_is_not_shown(
     banded = {"what": [QUIZ], "split": [{"band": {"assessment": "Quiz", "sitting": "October"}}]}
     labels = [row.label for row in place.ask({**banded, **own}, lead).body.rows]
     assert ("High start" in labels) == published
+
+
+def test_a_fit_stays_until_enough_has_changed(place: Place) -> None:
+    """One late result elsewhere moves the data lead's line and not the school lead's, who is told;
+    ten move both. The school lead's own rows are up to date all the while."""
+    district(place, 40)
+    lead = actor_named(place.engine, "lead")
+    asked = {"what": [QUIZ], "against": PRIOR, "who": {"all": [
+        {"field": "school", "in": ["A"]}]}}  # fmt: skip
+
+    def both() -> list[tuple[float, float]]:
+        return [
+            (row.span, row.mean)
+            for row in (place.ask(asked, who).body.rows[0] for who in (OPERATOR, lead))
+        ]
+
+    def change(numbers: range, to: float) -> None:
+        lines = "".join(f"{n},Quiz,{to + n}\n" for n in numbers)
+        place.bring("results", f"Number,Test,Score\n{lines}", f"{to}.csv", sitting="May",
+                    date="2026-05-01")  # fmt: skip
+
+    first = both()
+    assert first[0] == first[1]
+    change(range(50, 51), 300.0)
+    ours, theirs = both()
+    assert ours != first[0]
+    assert theirs == first[1]
+    version = place.snapshot.version - 1
+    assert f"that of version {version}" in place.ask(asked, lead).method.says[0]
+    assert "that of version" not in place.ask(asked).method.says[0]
+    change(range(0, 1), 400.0)  # one of their own: shown at once, against the line that stays
+    assert both()[1][1] == pytest.approx(both()[0][1])
+    assert both()[1] != theirs
+    change(range(55, 70), 100.0)
+    ours, theirs = both()
+    assert ours == theirs
+    assert "that of version" not in place.ask(asked, lead).method.says[0]
+    assert place.ask({**asked, "version": version}, lead).body.rows[0].span == first[1][0]

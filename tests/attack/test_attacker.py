@@ -89,6 +89,9 @@ class Heard:
     answered: int = 0
     refused: int = 0
 
+    lines: dict[int, tuple[float, ...]] = field(default_factory=dict)
+    """By version, what is expected of each own student: any two give the line."""
+
     def take(self, value: Any) -> None:
         if isinstance(value, dict):
             n = value.get("n")
@@ -233,12 +236,23 @@ def lists(place: Place, lead: Actor, out: Heard) -> None:
             ask(place, lead, question, out)
 
 
+def line(place: Place, lead: Actor, out: Heard) -> None:
+    """What similar starters reach, as it can be read off at the newest version."""
+    question = {"show": "students", "what": [QUIZ], "against": {"prior": {}},
+                "page": {"size": 100}}  # fmt: skip
+    answer = place.ask(question, lead)
+    (told,) = [c.values for c in answer.body.columns if c.key == "expected"]
+    out.lines[answer.resolved.version] = tuple(told)
+
+
 @pytest.fixture(scope="module")
 def heard(secrets: Planted, lead: Actor) -> Heard:
     """Before and after one score elsewhere is corrected and released again."""
     place, out = secrets.place, Heard()
     cell_by_cell(place, lead, out)
+    line(place, lead, out)
     correct(secrets, 40, 411.912345678)
+    line(place, lead, out)
     make_release(place.engine, OPERATOR, "Summer")
     cell_by_cell(place, lead, out)
     lists(place, lead, out)
@@ -329,6 +343,22 @@ def test_two_releases_taken_from_each_other_tell_no_change(secrets: Planted, hea
     same = n[:, None] == n[None, :]
     change = (mean[:, None] - mean[None, :]) * n[:, None]
     assert not (np.abs(change[same] - (new - old)) < 1e-5).any()
+
+
+def test_two_lines_taken_from_each_other_tell_no_change(secrets: Planted, heard: Heard) -> None:
+    """The line before one result elsewhere is corrected is the line after it; the data lead's
+    is not."""
+    before, after = heard.lines.values()
+    assert before == after
+    assert sum(x is not None for x in before) > 20
+    question = {"what": [QUIZ], "against": {"prior": {}}, "who": {"all": [
+        {"field": "year_level", "in": [5]}]}}  # fmt: skip
+    slopes = [
+        secrets.place.ask({**question, "version": version}).method.facts["year_levels"][0]["slope"]
+        for version in heard.lines
+    ]
+    levels = {s.level for s in secrets.students if s.number in secrets.corrected}
+    assert (slopes[0] != slopes[1]) == (5 in levels)
 
 
 def test_the_wrong_hands_open_nothing_at_their_version(secrets: Planted, lead: Actor) -> None:

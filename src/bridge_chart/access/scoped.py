@@ -27,6 +27,7 @@ from cachetools import LRUCache
 
 from bridge_chart.access.rules import scope_for
 from bridge_chart.access.sight import hidden_from
+from bridge_chart.access.vintages import vintage_of
 from bridge_chart.core.arrays import among
 from bridge_chart.store.codes import STATUSES
 from bridge_chart.store.snapshot import (
@@ -54,12 +55,14 @@ def seen_by(engine: sa.Engine, folder: Path, actor: Actor, version: int | None =
     if scope.whole:
         return whole
     newest = whole if version is None else snapshot_of(engine, folder)
-    return in_scope(whole, newest, scope, hidden_from(engine, actor.role))
+    own = in_scope(whole, newest, scope, hidden_from(engine, actor.role))
+    own.vintages = lambda sittings: vintage_of(engine, folder, whole, sittings)
+    return own
 
 
 def in_scope(
     whole: Snapshot, newest: Snapshot, scope: Scope, hidden: frozenset[int] = frozenset()
-) -> Snapshot:
+) -> ScopedSnapshot:
     """A version cut to a scope. hidden: characteristics that the role does not see."""
     key = (whole.folder, whole.identity, newest.identity, scope.key, hidden)
     with _making:
@@ -72,18 +75,27 @@ def in_scope(
 class Beyond:
     """What lies outside of a scoped snapshot; `answers.published` alone may ask for it.
 
-    whole: the version itself; at: (students of the scope,) their positions in it; schools:
-    positions of the scope's schools in it.
+    whole: the version itself; at: (students of the scope,) their positions in it.
     """
 
+    snapshot: ScopedSnapshot
     whole: Snapshot
     at: Array
-    schools: Array
+
+    def of_vintage(self, sittings: tuple[int, ...]) -> Beyond:
+        """The version whose fits on some sittings are shown; at: −1 for who is not in it."""
+        whole = self.snapshot.vintages(tuple(sorted(set(sittings))))
+        if whole.identity == self.whole.identity:
+            return self
+        ids, mine = np.asarray(whole.student_ids), np.asarray(self.snapshot.student_ids)
+        at = np.minimum(np.searchsorted(ids, mine), len(ids) - 1)
+        return replace(self, whole=whole, at=np.where(ids[at] == mine, at, NOBODY))
 
     def known(self, snapshot: Snapshot, measure: MeasureKey) -> Array:
         """(students of the whole,) bool: whose result in a measure the scope sees itself."""
         out = np.zeros(self.whole.students, bool)
-        out[self.at] = snapshot.seen(measure)
+        there = self.at >= 0
+        out[self.at[there]] = snapshot.seen(measure)[there]
         return out
 
 
@@ -91,7 +103,7 @@ def beyond(snapshot: Snapshot) -> Beyond | None:
     """What a scoped snapshot was cut from; None for one that is whole."""
     if not isinstance(snapshot, ScopedSnapshot):
         return None
-    return Beyond(snapshot._whole, snapshot._at, snapshot._schools)
+    return Beyond(snapshot, snapshot._whole, snapshot._at)
 
 
 class ScopedRoll(Roll):
@@ -152,6 +164,7 @@ class ScopedSnapshot(Snapshot):
         self, whole: Snapshot, newest: Snapshot, scope: Scope, hidden: frozenset[int]
     ) -> None:
         self._whole, self._newest = whole, newest
+        self.vintages: Callable[[tuple[int, ...]], Snapshot] = lambda _: whole
         self.scope = scope
         self.folder, self.version, self.identity = whole.folder, whole.version, whole.identity
         self.today, self.tables = whole.today, whole.tables

@@ -419,6 +419,13 @@ release = Table(
     Column("version_id", ForeignKey("version.id"), nullable=False),
     Column("title", Text, nullable=False),
 )  # fmt: skip
+vintage = Table(
+    "vintage", metadata,
+    Column("held", Integer, primary_key=True, comment="the version whose fits were shown"),
+    Column("version_id", ForeignKey("version.id"), primary_key=True),
+    Column("sittings", ARRAY(Integer), primary_key=True),
+    Column("enough", Boolean, nullable=False, comment="students changed in between"),
+)  # fmt: skip
 sight = Table(
     "sight", metadata,
     Column("what", Text, primary_key=True, comment="notes, or characteristic and its id"),

@@ -47,10 +47,30 @@ def identified(connection: sa.Connection, version: int | None = None) -> Identif
     return Identified(number, str(connection.scalar(query, {"number": number}) or "none"))
 
 
-def released_versions(engine: sa.Engine) -> list[int]:
-    """Versions that a release is pinned to."""
+def touching(
+    connection: sa.Connection, version: int, sitting_ids: list[int], years: list[str]
+) -> list[int]:
+    """The versions up to `version`, oldest first, that kept or undid a file of some sittings, or
+    a roster of some school years after the first of those."""
+    query = sa.text(
+        "SELECT version_id, bool_or(kind <> 'roster') FROM batch_event "
+        "JOIN batch ON batch.id = batch_id WHERE version_id <= :version AND ("
+        "EXISTS (SELECT 1 FROM jsonb_array_elements_text(counts -> 'sitting_ids') AS one "
+        "WHERE one::int = ANY(:sittings)) OR (kind = 'roster' AND academic_year = ANY(:years))) "
+        "GROUP BY version_id ORDER BY version_id"
+    )
+    asked = {"version": version, "sittings": sitting_ids, "years": years}
+    rows = [(row[0], row[1]) for row in connection.execute(query, asked)]
+    first = next((at for at, (_, results) in enumerate(rows) if results), len(rows))
+    return [number for number, _ in rows[first:]]
+
+
+def pinned_versions(engine: sa.Engine) -> list[int]:
+    """Versions that a release is pinned to, or whose fits are still shown after it."""
+    released = sa.select(t.release.c.version_id)
+    shown = sa.select(t.vintage.c.held).where(~t.vintage.c.enough)
     with engine.connect() as connection:
-        return list(connection.scalars(sa.select(t.release.c.version_id).distinct()))
+        return list(connection.scalars(sa.union(released, shown)))
 
 
 def new_version(connection: sa.Connection, account_id: int | None, summary: str) -> int:

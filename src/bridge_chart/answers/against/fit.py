@@ -30,8 +30,9 @@ def expectation(
     def own_part(made: Expectation, own: Own) -> Expectation:
         return _own_part(snapshot, quantity, made, own)
 
+    of = (quantity.key, *(prior.key for prior in priors))
     return fitted(
-        snapshot, name, lambda whole: _fit(whole, quantity, priors, form), own_part
+        snapshot, name, lambda whole: _fit(whole, quantity, priors, form), own_part, of
     )  # fmt: skip
 
 
@@ -47,23 +48,30 @@ def _own_part(snapshot: Snapshot, quantity: Quantity, made: Expectation, own: Ow
         )
     key, behind = quantity.key, ~np.isnan(made.residual)
     starts = np.stack([np.asarray(figures_of_students(snapshot, p)) for p in made.priors], 1)
-    present = _pattern(starts)
-    strata, pattern = own.rows(made.strata), own.rows(made.pattern)
-    held_back = (present == 0) | (present != pattern)
-    for stratum, mine in {*zip(strata.tolist(), pattern.tolist(), strict=True)}:
-        rows = behind & (made.strata == stratum) & ((made.pattern & mine) == mine)
-        if not own.enough(rows, key):
-            held_back |= (strata == stratum) & (pattern == mine)
-    few = own.few(behind, made.strata, key)
-    expected, residual, error = (
-        np.where(held_back, np.nan, own.take(column, key, np.nan))
-        for column in (made.expected, made.residual, made.error)
+    # A start that may not be seen would be told by what is expected of it; one that has changed
+    # since the fit has nothing expected of it there.
+    same = (starts == own.rows(made.starts, np.nan)) | (
+        np.isnan(starts) & np.isnan(own.rows(made.starts, np.nan))
     )
-    routes = [r for r in made.routes if own.enough(behind & (made.pattern == _bits(r.priors)), key)]
+    present, pattern = _pattern(starts), _pattern(made.starts)
+    strata = own.rows(made.strata, -1)
+    held_back = (present == 0) | ~same.all(axis=1)
+    for stratum, mine in {*zip(strata.tolist(), present.tolist(), strict=True)}:
+        rows = behind & (made.strata == stratum) & ((pattern & mine) == mine)
+        if not own.enough(rows, key):
+            held_back |= (strata == stratum) & (present == mine)
+    few = own.few(behind, made.strata, key)
+    expected, error = (
+        np.where(held_back, np.nan, own.take(column, key, np.nan))
+        for column in (made.expected, made.error)
+    )
+    routes = [r for r in made.routes if own.enough(behind & (pattern == _bits(r.priors)), key)]
     return replace(
-        made, prior=_first(starts), expected=expected, residual=residual, error=error,
-        strata=made.strata[:0], pattern=made.pattern[:0], routes=tuple(routes),
+        made, prior=_first(starts), expected=expected, error=error,
+        residual=np.asarray(figures_of_students(snapshot, quantity)) - expected,
+        strata=made.strata[:0], starts=made.starts[:0], routes=tuple(routes),
         years=tuple(y for y in made.years if _stratum(y.year_level) not in few),
+        version=own.version,
     )  # fmt: skip
 
 
@@ -121,8 +129,7 @@ def _fit(
         error[strata == _stratum(year.year_level)] = year.residual_sd
     basis = int(np.count_nonzero(~np.isnan(residual)))
     return Expectation(
-        priors, form, prior, expected, residual, error, strata, _pattern(prior[:, None]), basis,
-        years,
+        priors, form, prior, expected, residual, error, strata, prior[:, None], basis, years
     )  # fmt: skip
 
 
@@ -148,7 +155,7 @@ def _fit_several(
             routes[one.priors] = routes.get(one.priors, 0) + students
     return Expectation(
         priors, form, _first(stacked), fit.expected, fit.residual, fit.prediction_error, strata,
-        _pattern(stacked), int(np.count_nonzero(counted)), years,
+        stacked, int(np.count_nonzero(counted)), years,
         tuple(Route(p, n) for p, n in sorted(routes.items(), key=lambda r: -len(r[0]))),
     )  # fmt: skip
 

@@ -119,6 +119,11 @@ class WhereTheyStarted(Yardstick):
             told.interval,
             "A difference from students who started alike; no proof of teaching quality.",
         ]
+        if fit.version is not None:
+            says[0] += (
+                f" It is that of version {fit.version}: since then the results of too few students "
+                "have changed to show another."
+            )
         if told.shrunken:
             says[1] = (
                 "Rows are drawn towards the middle as far as their size leaves doubt (shrunken); "

@@ -14,13 +14,13 @@ from typing import Any
 import numpy as np
 
 from bridge_chart.access.releases import Published, Released
+from bridge_chart.access.since import changed_enough
 from bridge_chart.answers.bound.filter import Filter
 from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.bound.view import Bound, View, Wider
 from bridge_chart.answers.bound.yardstick import Elsewhere
 from bridge_chart.answers.figures.outcome import outcome
 from bridge_chart.answers.published.cells import Crowd, shown_set, shown_values
-from bridge_chart.answers.published.since import changed_enough
 from bridge_chart.answers.shows.listed import SHOWS
 from bridge_chart.answers.what.measures import changed, innermost
 from bridge_chart.answers.what.values import figures_of_students

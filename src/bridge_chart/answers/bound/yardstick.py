@@ -45,8 +45,9 @@ class Expectation:
 
     prior: the one start, or with several the first that a student has. expected, residual, error:
     (students,), NaN where there is none; error: the residual sd of the student's year level.
-    strata: year level + 1; pattern: which priors a student has, as bits (both of the whole
-    district only). basis: how many students are behind it. routes: the patterns of priors present.
+    strata: year level + 1; starts: (students, priors), both of the whole district
+    only. basis: how many students are behind it. routes: the patterns of priors present.
+    version: of which it is, where that is not the one asked.
     """
 
     priors: tuple[Quantity, ...]
@@ -56,10 +57,11 @@ class Expectation:
     residual: Floats
     error: Floats
     strata: Codes
-    pattern: Codes
+    starts: Floats
     basis: int
     years: tuple[YearFit, ...]
     routes: tuple[Route, ...] = ()
+    version: int | None = None
 
     @property
     def prior_label(self) -> str:

@@ -97,4 +97,4 @@ def _sd_within_year_levels(snapshot: Snapshot, quantity: Quantity) -> float:
     if isinstance(quantity.worked, Meets):
         # Conditions are those of the asker's own snapshot.
         return kept_for(snapshot, ("sd", quantity.id), lambda: make(snapshot))[0]
-    return fitted(snapshot, ("sd", quantity.id), make, own_part)[0]
+    return fitted(snapshot, ("sd", quantity.id), make, own_part, (quantity.key,))[0]

@@ -147,6 +147,7 @@ def _effects(view: View, yardstick: Yardstick, field: str, level: int) -> Effect
     return fitted(
         view.snapshot, ("pooled", view.quantity.id, yardstick.asked, field, level),
         lambda whole: _fit(whole, view, yardstick, field, level), own_part,
+        (view.measure, *(prior.key for prior in yardstick.priors)),
     )  # fmt: skip
 
 

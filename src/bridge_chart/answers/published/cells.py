@@ -14,9 +14,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from bridge_chart.access.since import FEWEST
 from bridge_chart.core.arrays import Codes, Mask
 
-FEWEST = 10
 FEWEST_SCHOOLS = 3
 FEWEST_OTHER_SCHOOLS = 2
 

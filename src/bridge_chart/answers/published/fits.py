@@ -3,7 +3,8 @@
 An expectation line, a variance, thirds of a year level, who was meant to sit: the same sentence
 has the same figures for the same rows, whoever asks. What goes out is the figure of each student
 in scope, never one of a student beyond it, and nothing where so few stand behind it elsewhere that
-theirs could be told.
+theirs could be told. Where too few results changed since the last fit that was shown, that one
+stays (`access.vintages`): two lines taken from each other would tell the result between them.
 """
 
 from __future__ import annotations
@@ -14,26 +15,39 @@ from typing import TypeVar
 import numpy as np
 
 from bridge_chart.access.scoped import Beyond, beyond
+from bridge_chart.access.since import FEWEST
 from bridge_chart.answers.kept.kept import Key, kept_for
 from bridge_chart.core.arrays import Mask
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
 
-FEWEST_ELSEWHERE = 10
+FEWEST_ELSEWHERE = FEWEST
 """Students beyond the scope behind a fit that is published to it, where there are any."""
 T = TypeVar("T")
 
 
 class Own:
-    """How a figure of the district is read off for a scope."""
+    """How a figure of the district is read off for a scope. `version`: of which it is, where that
+    is not the one asked."""
 
     def __init__(self, snapshot: Snapshot, outside: Beyond) -> None:
         self.snapshot, self._outside = snapshot, outside
+        stays = outside.whole.identity != snapshot.identity
+        self.version = outside.whole.version if stays else None
 
     def take(self, values: np.ndarray, measure: MeasureKey, nothing: float) -> np.ndarray:
         """The figures (students of the district,) of those whose result may be seen; `nothing`
         for the others of the scope."""
-        mine = np.asarray(values)[self._outside.at]
+        mine = self.rows(values, nothing)
         return np.where(self.snapshot.seen(measure), mine, np.array(nothing, mine.dtype))
+
+    def rows(self, column: np.ndarray, nothing: float) -> np.ndarray:
+        """What a figure of the district is for each student of the scope, seen or not; to work
+        with, not to show. `nothing`: for who is not in the fit's version."""
+        at, held = self._outside.at, np.asarray(column)
+        if not len(held):
+            return np.full((len(at), *held.shape[1:]), nothing, held.dtype)
+        there = (at >= 0).reshape(-1, *[1] * (held.ndim - 1))
+        return np.where(there, held[np.maximum(at, 0)], np.array(nothing, held.dtype))
 
     def enough(self, behind: Mask, measure: MeasureKey) -> bool:
         """Whether those behind a figure are the scope's own, or enough others with them."""
@@ -47,14 +61,9 @@ class Own:
             if not self.enough(behind & (strata == one), measure)
         }  # fmt: skip
 
-    def rows(self, column: np.ndarray) -> np.ndarray:
-        """What a figure of the district is for each student of the scope, seen or not; to work
-        with, not to show."""
-        return np.asarray(column)[self._outside.at]
-
     def in_strata(self, strata: np.ndarray, which: set[int]) -> Mask:
         """(students of the scope,) who are in some strata of the district."""
-        return np.isin(np.asarray(strata)[self._outside.at], list(which))
+        return np.isin(self.rows(strata, -9), list(which))
 
     def ids(self, field: str) -> list[int]:
         """The ids of the scope's schools or classes."""
@@ -63,17 +72,24 @@ class Own:
 
 
 def fitted(
-    snapshot: Snapshot, name: Key, make: Callable[[Snapshot], T], own: Callable[[T, Own], T]
+    snapshot: Snapshot,
+    name: Key,
+    make: Callable[[Snapshot], T],
+    own: Callable[[T, Own], T],
+    of: tuple[MeasureKey, ...] = (),
 ) -> T:
     """A figure of the whole district at this version, worked out once for everybody; for a scope
-    what `own` reads off for it."""
+    what `own` reads off for it. of: the results that it is fitted on, where two versions of it
+    could be taken from each other."""
     outside = beyond(snapshot)
     if outside is None:
         return kept_for(snapshot, name, lambda: make(snapshot))
-    whole = outside.whole
+    if of:
+        outside = outside.of_vintage(tuple(measure.sitting.id for measure in of))
+    whole, held = outside.whole, outside
 
     def read_off() -> T:
         made = kept_for(whole, name, lambda: make(whole))
-        return own(made, Own(snapshot, outside))
+        return own(made, Own(snapshot, held))
 
-    return kept_for(snapshot, name, read_off)
+    return kept_for(snapshot, (*name, whole.identity), read_off)

@@ -35,7 +35,10 @@ def bands_of(snapshot: Snapshot, prior: Quantity, key: MeasureKey) -> Integers:
         return Banded(band, made.level[:0])
 
     name = ("bands", prior.id, key.key)
-    return fitted(snapshot, name, lambda whole: _bands(whole, prior, key), own_part).band
+    made = fitted(
+        snapshot, name, lambda whole: _bands(whole, prior, key), own_part, (prior.key, key)
+    )  # fmt: skip
+    return made.band
 
 
 def _bands(snapshot: Snapshot, prior: Quantity, key: MeasureKey) -> Banded:

@@ -29,8 +29,8 @@ from bridge_chart.store.snapshot_build import prune, snapshot_of
 from bridge_chart.store.versions import (
     current_version,
     new_version,
+    pinned_versions,
     record_event,
-    released_versions,
 )
 from bridge_chart.terms.errors import ChangedMeanwhile, NotFound, Unsettled
 from bridge_chart.terms.people import Actor
@@ -242,7 +242,7 @@ def _refuse_unsettled(plan: Plan) -> None:
 def _refresh(engine: sa.Engine, settings: Settings, version: int) -> None:
     """The new snapshot at once, so that what was kept is in every answer."""
     snapshot_of(engine, settings.snapshots, version)
-    prune(settings.snapshots, settings.snapshots_kept, released_versions(engine))
+    prune(settings.snapshots, settings.snapshots_kept, pinned_versions(engine))
 
 
 def _write_batch(

@@ -1,36 +1,38 @@
-"""Whether what a later release says of a sitting may be published beside what an earlier one said.
+"""Whether what a later version says of a sitting may be published beside what an earlier one said.
 
-Two releases that differ in one student's score give that score to whoever takes them from each
-other. So the cells of a sitting stay as they were released first, until every one of them differs
-in nobody or in enough students.
+Two versions that differ in one student's score give that score to whoever takes their figures from
+each other. So what is published of a sitting stays as it was first, until every cell of it differs
+in nobody or in enough students: of releases, and of the versions that a fit is asked of.
 """
 
 from __future__ import annotations
 
 import numpy as np
+from cachetools import LRUCache
 
-from bridge_chart.answers.kept.kept import kept_for
-from bridge_chart.answers.published.cells import FEWEST
 from bridge_chart.core.arrays import Mask
 from bridge_chart.store.snapshot import Array, Snapshot
 
+FEWEST = 10
+"""Students of whom a figure, or what two figures differ in, tells nobody's."""
 NOTHING = -2
+_told: LRUCache[tuple[str, str, int], bool] = LRUCache(4096)
 
 
 def changed_enough(before: Snapshot, after: Snapshot, sitting_id: int) -> bool:
     """Whether every cell of a sitting differs in nobody, or in FEWEST students or more."""
-    return kept_for(
-        after, ("changed enough", before.key, sitting_id),
-        lambda: _changed_enough(before, after, sitting_id),
-    )  # fmt: skip
+    key = (before.identity, after.identity, sitting_id)
+    if key not in _told:
+        _told[key] = _changed_enough(before, after, sitting_id)
+    return _told[key]
 
 
 def _changed_enough(before: Snapshot, after: Snapshot, sitting_id: int) -> bool:
     keys = {m.key: m for s in (before, after) for m in s.measures if m.sitting.id == sitting_id}
-    date = next(iter(keys.values())).date
     known = {m.key for m in before.measures}
     if not known & set(keys):
-        return True
+        return True  # it is new
+    date = next(iter(keys.values())).date
     ids = np.union1d(before.student_ids, after.student_ids)
     sides = [_Side(snapshot, ids, date) for snapshot in (before, after)]
     changed = sides[0].differs(sides[1], [key for key in keys if key in known])
