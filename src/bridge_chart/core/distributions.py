@@ -49,6 +49,15 @@ def chi_square_tail(x: float, df: int) -> float:
     return float(special.chdtrc(df, x))
 
 
+def f_tail(x: float, numerator: float, denominator: float) -> float:
+    """P(X ≥ x) for F with these degrees of freedom.
+
+    >>> round(f_tail(3.708265, 3, 10), 6)
+    0.05
+    """
+    return float(special.fdtrc(numerator, denominator, x))
+
+
 def binomial_quantile(p: float, n: int, rate: float) -> int:
     """The smallest k with P(X ≤ k) ≥ p.
 

@@ -5,7 +5,9 @@ from __future__ import annotations
 import math
 
 import numpy as np
+import pandas as pd
 import pytest
+import statsmodels.api as sm
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import optimize, stats
@@ -231,28 +233,41 @@ def test_two_way_agrees_with_the_definition() -> None:
     assert found.difference is not None
     assert found.difference.value == pytest.approx(value)
     assert found.difference.df == pytest.approx(df)
-    assert found.interaction.chi_square == pytest.approx(value**2 / v.sum())  # 2 × 2: the square
+    left = sum(((c - c.mean()) ** 2).sum() for c in cells) / (295 - 4)
+    expected = value**2 / (left * sum(1 / len(c) for c in cells))  # 2 × 2: the contrast's square
+    assert found.interaction.f == pytest.approx(expected)
+    assert (found.interaction.df, found.interaction.df_error) == (1, 291)
     assert found.difference.missing == 5
 
 
-def test_larger_tables_take_walds_joint_test() -> None:
+def test_larger_tables_agree_with_the_analysis_of_variance() -> None:
+    """Unbalanced, with an empty cell: as an independent program takes the interaction apart."""
     rng = np.random.default_rng(6)
     row, column = rng.integers(0, 3, 900), rng.integers(0, 4, 900)
     y = rng.normal(size=900) + row * 0.5 + (column == 2) * 0.3
+    y[(row == 2) & (column == 3)] = np.nan
     found = two_way(y, row, 3, column, 4)
-    means = found.cells.mean.reshape(3, 4)
-    variance = (found.cells.se**2).reshape(3, 4)
-    contrast = np.array(
-        [np.outer(np.eye(3)[i] - np.eye(3)[0], np.eye(4)[j] - np.eye(4)[0]).ravel()
-         for i in (1, 2) for j in (1, 2, 3)]
-    )  # fmt: skip
-    estimate = contrast @ means.ravel()
-    wald = estimate @ np.linalg.solve(contrast @ np.diag(variance.ravel()) @ contrast.T, estimate)
+    frame = pd.DataFrame({"y": y, "r": row, "c": column}).dropna()
+    both = sm.OLS(frame["y"], pd.get_dummies(frame["r"] * 4 + frame["c"]).astype(float)).fit()
+    each = pd.concat([pd.get_dummies(frame["r"], prefix="r"),
+                      pd.get_dummies(frame["c"], prefix="c", drop_first=True)], axis=1)  # fmt: skip
+    f, p, _ = both.compare_f_test(sm.OLS(frame["y"], each.astype(float)).fit())
     assert found.difference is None
-    assert (found.interaction.chi_square, found.interaction.df) == (pytest.approx(wald), 6)
-    assert found.interaction.p == pytest.approx(stats.chi2.sf(wald, 6))
+    assert (found.interaction.f, found.interaction.df) == (pytest.approx(f), 5)
+    assert found.interaction.p == pytest.approx(p)
     thin = two_way(y[:2], row[:2], 3, column[:2], 4)
     assert thin.interaction.reason
+
+
+def test_interactions_of_nothing_are_found_as_often_as_is_said() -> None:
+    """Many small categories in many schools: one test in twenty, not three in four."""
+    rng = np.random.default_rng(7)
+    found = 0
+    for _ in range(400):
+        row, column = rng.integers(0, 11, 500), rng.choice(4, 500, p=(0.8, 0.12, 0.06, 0.02))
+        test = two_way(rng.normal(size=500), row, 11, column, 4).interaction
+        found += test.p < 0.05
+    assert 8 <= found <= 34  # 20 are expected, with an sd of 4.4
 
 
 def test_difference_of_share_gaps_adds_squares() -> None:

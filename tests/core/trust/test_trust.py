@@ -17,7 +17,7 @@ from bridge_chart.core.trust.missing import (
 )
 from bridge_chart.core.trust.sensitivity import sensitivity, several_years
 from bridge_chart.core.trust.sizes import practical_size
-from bridge_chart.core.trust.verdicts import firmness, verdicts
+from bridge_chart.core.trust.verdicts import Judging, firmness, verdicts, verdicts_together
 
 PUBLISHED = np.array(
     [.0001, .0004, .0019, .0095, .0201, .0278, .0298, .0344, .0459, .3240, .4262, .5719, .6528,
@@ -149,3 +149,41 @@ def test_several_years_by_hand_and_with_no_change_but_error() -> None:
     alone = several_years(np.array([[1.0, np.nan]]), np.ones((1, 2)), np.ones((1, 2)))
     assert alone.mean[0] == 1.0
     assert np.isnan(alone.se[0])
+
+
+def test_several_measures_are_one_family() -> None:
+    """As if their rows stood in one list; what may not be judged has no part in it."""
+    rng = np.random.default_rng(8)
+
+    def some(rows: int, sd: float, *, may_judge: bool = True) -> Judging:
+        span, se = rng.normal(0, 3, rows), rng.uniform(0.5, 2, rows)
+        p = 2 * stats.norm.sf(np.abs(span / se))
+        n = rng.integers(5, 90, rows)
+        return Judging(span, span - 1.96 * se, span + 1.96 * se, p, n, n - 1.0, sd,
+                       may_judge=may_judge)  # fmt: skip
+
+    one, other, unjudged = some(12, 10.0), some(7, 4.0), some(3, 10.0, may_judge=False)
+    told = verdicts_together([one, unjudged, other])
+    names = ("span", "low", "high", "p", "n", "df")
+    both = [np.concatenate([getattr(one, k), getattr(other, k)]) for k in names]
+    expected = verdicts(*both, sd=np.repeat([10.0, 4.0], [12, 7]))
+    assert told[0] + told[2] == expected
+    assert told[1] == ["none"] * 3
+    assert verdicts_together([unjudged]) == [["none"] * 3]
+
+
+def test_thirty_measures_of_nothing_are_called_different_as_often_as_is_said() -> None:
+    """Each measure alone would give one in twenty: four times in five some would stand."""
+    rng = np.random.default_rng(9)
+    claimed = 0
+    for _ in range(300):
+        z = rng.normal(size=30)
+        p, se = 2 * stats.norm.sf(np.abs(z)), np.ones(1)
+        rows = [
+            Judging(z[k : k + 1], z[k : k + 1] - 1.96 * se, z[k : k + 1] + 1.96 * se, p[k : k + 1],
+                    np.array([80]), np.array([79.0]), 10.0)
+            for k in range(30)
+        ]  # fmt: skip
+        told = verdicts_together(rows)
+        claimed += any(verdict[0] in ("ahead", "behind") for verdict in told)
+    assert 4 <= claimed <= 29  # 15 are expected, with an sd of 3.8

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -11,13 +12,13 @@ from bridge_chart.answers.bound.view import View
 from bridge_chart.answers.figures.outcome import Outcome
 from bridge_chart.answers.kept.kept import kept_for
 from bridge_chart.answers.what.values import as_kept, figures_of_students
-from bridge_chart.core.arrays import Floats
+from bridge_chart.core.arrays import Floats, Integers
 from bridge_chart.core.describing.clustered import clustered_difference, clustered_means
 from bridge_chart.core.describing.describe import Moments, Ranks, describe, moments, ranked
 from bridge_chart.core.describing.shares import wilson
 from bridge_chart.core.distributions import t_quantile, t_two_sided
 from bridge_chart.core.gaps.rest import against_rest
-from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW, verdicts
+from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW, Judging, verdicts_together
 
 MOST_ROBUST = 12
 """Rows that are held against the rest with errors by school; more rows would cost too much."""
@@ -31,7 +32,18 @@ class Figures:
     span: Floats
     yardstick: Floats
     interval: Interval
-    verdict: list[str]
+    judging: Judging | None
+
+    @property
+    def verdict(self) -> list[str]:
+        """Each group's verdict among these groups."""
+        return self.verdicts_of(None if self.judging is None else [self.judging])[0]
+
+    def verdicts_of(self, family: Sequence[Judging] | None) -> list[list[str]]:
+        """The verdicts of a family; without a yardstick there is nothing to be ahead of."""
+        if family is None:
+            return [["few" if n < FEWEST_TO_SHOW else "none" for n in self.values.n]]
+        return verdicts_together(family)
 
 
 def figures_of(view: View, out: Outcome, grouping: Grouping, *, quartiles: bool) -> Figures:
@@ -49,7 +61,13 @@ def figures_of(view: View, out: Outcome, grouping: Grouping, *, quartiles: bool)
     interval = _interval(view, out, grouping, spans)
     if view.quantity.is_share:
         interval = _of_share(spans, interval)
-    return Figures(values, spans.mean, yardstick, interval, _verdicts(out, spans, interval))
+    judging = None if out.held is None else _judging(spans.mean, spans.n, interval, out)
+    return Figures(values, spans.mean, yardstick, interval, judging)
+
+
+def _judging(span: Floats, n: Integers, interval: Interval, out: Outcome) -> Judging:
+    df = np.nan_to_num(interval.df)
+    return Judging(span, interval.low, interval.high, interval.p, n, df, out.sd)
 
 
 def _against_rest(view: View, out: Outcome, grouping: Grouping, values: Moments) -> Figures:
@@ -77,8 +95,8 @@ def _against_rest(view: View, out: Outcome, grouping: Grouping, values: Moments)
                     robust.se, robust.df, robust.low, robust.high, robust.p,
                 )  # fmt: skip
     interval = Interval(se, df, low, high, p, kinds)
-    told = verdicts(gap.value, low, high, p, values.n, np.nan_to_num(df), out.sd)
-    return Figures(values, gap.value, values.mean - gap.value, interval, told)
+    judging = _judging(gap.value, values.n, interval, out)
+    return Figures(values, gap.value, values.mean - gap.value, interval, judging)
 
 
 def _ranks(view: View) -> Ranks:
@@ -128,12 +146,3 @@ def _of_share(spans: Moments, interval: Interval) -> Interval:
     _, low, high = wilson(count, spans.n)
     kind = ["Wilson"] * len(interval.kind)
     return replace(interval, low=100 * low, high=100 * high, kind=kind)
-
-
-def _verdicts(out: Outcome, spans: Moments, interval: Interval) -> list[str]:
-    """Verdicts hold against a yardstick only; without one there is nothing to be ahead of."""
-    if out.held is None:
-        return ["few" if n < FEWEST_TO_SHOW else "none" for n in spans.n]
-    return verdicts(
-        spans.mean, interval.low, interval.high, interval.p, spans.n, interval.df, out.sd
-    )

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -15,7 +17,12 @@ from bridge_chart.answers.figures.pooled import Pooled, pooled
 from bridge_chart.answers.figures.slices import Slice, opens
 from bridge_chart.core.describing.describe import Description, moments
 from bridge_chart.core.distributions import t_two_sided
-from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW, firmness, verdicts
+from bridge_chart.core.trust.verdicts import (
+    FEWEST_TO_SHOW,
+    Judging,
+    firmness,
+    verdicts_together,
+)
 from bridge_chart.terms.answer import Row, RowStep
 
 
@@ -32,17 +39,48 @@ def path_of(group: Group, view: View, *, several: bool) -> list[RowStep]:
     return steps
 
 
-def rows_of(part: Slice, *, several: bool = False) -> list[Row]:
-    """A row per group, unsorted. `several`: the quantity is one of several, so that a row's key
-    and path name it."""
-    view, out, grouping = part.view, part.out, part.grouping
-    figures = figures_of(view, out, grouping, quartiles=True)
-    shrunken = _shrunken(view, out, grouping)
-    columns = _columns(figures, out)
-    told = figures.verdict
+@dataclass(frozen=True)
+class _Worked:
+    """A part's figures, and what its verdicts rest on."""
+
+    part: Slice
+    figures: Figures
+    shrunken: Pooled | None
+    judging: Judging | None
+
+
+def rows_of(part: Slice) -> list[Row]:
+    """A row per group of one quantity, unsorted."""
+    return rows_together([part])[0]
+
+
+def rows_together(parts: Sequence[Slice]) -> list[list[Row]]:
+    """The rows of each quantity, unsorted, judged as one family: false discoveries are controlled
+    over all that one answer shows. Of several quantities a row's key and path name which."""
+    worked = [_worked(part) for part in parts]
+    family = iter(verdicts_together([one.judging for one in worked if one.judging is not None]))
+    return [
+        _rows(one, one.figures.verdict if one.judging is None else next(family),
+              several=len(parts) > 1)
+        for one in worked
+    ]  # fmt: skip
+
+
+def _worked(part: Slice) -> _Worked:
+    figures = figures_of(part.view, part.out, part.grouping, quartiles=True)
+    shrunken = _shrunken(part.view, part.out, part.grouping)
+    judging = figures.judging
     if shrunken is not None:
-        columns |= _pooled_columns(shrunken, figures, out)
-        told = _pooled_verdicts(shrunken, figures, out)
+        judging = _pooled_judging(shrunken, figures, part.out)
+    return _Worked(part, figures, shrunken, judging)
+
+
+def _rows(worked: _Worked, told: Sequence[str], *, several: bool) -> list[Row]:
+    part, figures = worked.part, worked.figures
+    view, out, grouping = part.view, part.out, part.grouping
+    columns = _columns(figures, out)
+    if worked.shrunken is not None:
+        columns |= _pooled_columns(worked.shrunken, figures, out)
     focus = _focus(part)
     rows = []
     for n, item in enumerate(grouping.groups):
@@ -115,21 +153,18 @@ def _pooled_columns(found: Pooled, figures: Figures, out: Outcome) -> dict[str, 
     }  # fmt: skip
 
 
-def _pooled_verdicts(found: Pooled, figures: Figures, out: Outcome) -> list[str]:
+def _pooled_judging(found: Pooled, figures: Figures, out: Outcome) -> Judging:
     """From the shrunken estimate, its reliability and its normal interval; none where too few
     groups are behind the model."""
-    if not found.may_judge:
-        return ["none"] * len(found.se)
     with np.errstate(invalid="ignore", divide="ignore"):
         p = t_two_sided(found.estimate / found.se, np.full(len(found.se), np.inf))
-    many = np.full(len(found.se), np.inf)
-    told = verdicts(
-        found.estimate, found.low, found.high, p, figures.values.n, many, out.sd,
-        np.nan_to_num(found.reliability),
-    )  # fmt: skip
     # No variance between the groups was found: each is as the district, without a bar.
-    none = np.isfinite(found.estimate) & ~np.isfinite(found.se)
-    return ["unclear" if flat else verdict for flat, verdict in zip(none, told, strict=True)]
+    flat = np.isfinite(found.estimate) & ~np.isfinite(found.se)
+    return Judging(
+        found.estimate, found.low, found.high, p, figures.values.n,
+        np.full(len(found.se), np.inf), out.sd, np.nan_to_num(found.reliability), flat,
+        found.may_judge,
+    )  # fmt: skip
 
 
 def _focus(part: Slice) -> dict[str, list[Any]]:

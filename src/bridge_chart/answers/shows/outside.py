@@ -14,7 +14,7 @@ import numpy as np
 
 from bridge_chart.answers.bound.split import Grouping
 from bridge_chart.answers.figures.pinned import pinned_rows
-from bridge_chart.answers.figures.rows import rows_of
+from bridge_chart.answers.figures.rows import rows_together
 from bridge_chart.answers.figures.slices import Slice
 from bridge_chart.answers.kept.kept import kept_for
 from bridge_chart.answers.shows.lines import name_of
@@ -121,10 +121,9 @@ def rows_outside(parts: Sequence[Slice]) -> Lines:
     """Mean, distance and interval of the rows that may be shown."""
     heads = ["row", "label", "n", "mean", "yardstick", "span", "low", "high", "verdict"]
     lines: list[list[object]] = []
-    for part in parts:
+    for part, rows in zip(parts, rows_together(parts), strict=True):
         _, code = counted_in(part)
         shown = shown_cells(part, code, None, 0)
-        rows = rows_of(part, several=len(parts) > 1)
         digits = part.view.quantity.decimals + 1
         lines += [_line("reference", row, digits, shown=True) for row in _beside(part, len(code))]
         kind = part.grouping.label

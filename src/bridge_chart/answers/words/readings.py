@@ -171,12 +171,14 @@ def _chance_of(told: list[Row], thing: str) -> list[Reading]:
     if len(told) < 2:
         return []
     line = chance_line(len(told))
-    sure = round(100 * line.at_least_one)
     text = (
         f"{count(len(told), thing)}: if none truly differed, "
-        f"{number(line.expected)} would look different by chance ({line.low} to {line.high}); "
-        f"at least one with {sure}% probability."
+        f"{number(line.expected)} would lie outside their interval by chance ({line.low} to "
+        f"{line.high})."
     )
+    marked = sum(row.verdict in ("ahead", "behind") for row in told)
+    if marked:
+        text += " Of the rows marked ▲ or ▼ about one in twenty may be chance."
     return [Reading(kind="chance", rows=[], text=text)]
 
 

@@ -9,17 +9,20 @@ import numpy as np
 
 from bridge_chart.core.arrays import Codes, Floats, check_codes
 from bridge_chart.core.describing.describe import Moments, moments
-from bridge_chart.core.distributions import chi_square_tail
+from bridge_chart.core.distributions import f_tail
 from bridge_chart.core.estimate import NAN, Estimate, interval_of, undefined
 from bridge_chart.core.gaps.shares import newcombe
+from bridge_chart.core.trust.spread import small_together
 
 
 @dataclass(frozen=True)
 class Interaction:
-    """Joint Wald test that every cell is the sum of its row and its column."""
+    """F test that every cell is the sum of its row and its column. df: of the interaction;
+    df_error: of the one variance within all cells."""
 
-    chi_square: float
+    f: float
     df: int
+    df_error: int
     p: float
     reason: str = ""
 
@@ -48,10 +51,11 @@ def two_way(
 ) -> TwoWay:
     """Mean of every cell of two splits, and the interaction.
 
-    2 × 2: (x̄₁₁ − x̄₁₀) − (x̄₀₁ − x̄₀₀), se² = Σ s²/n, df by Welch & Satterthwaite. Always: Wald's
-    joint test of all interaction contrasts with the cells' own variances, χ² on as many df as
-    contrasts can be told apart (cells with fewer than two students or no spread are left out).
-    values: (students,), NaN = missing. row, column: codes, −1 = in none.
+    2 × 2: (x̄₁₁ − x̄₁₀) − (x̄₀₁ − x̄₀₀), se² = Σ s²/n, df by Welch & Satterthwaite. Always: the F
+    test of all interaction contrasts that can be told apart, with one variance within all cells
+    (a cell of two students says nothing of its own). Rows and columns of few values are taken
+    together for it (`trust.spread.small_together`). values: (students,), NaN = missing. row,
+    column: codes, −1 = in none. Source: Searle (1971), unbalanced two-way layout.
 
     >>> v = np.array([1., 3, 2, 4, 5, 7, 10, 12])
     >>> t = two_way(v, np.repeat([0, 1], 4), 2, np.tile([0, 0, 1, 1], 2), 2)
@@ -65,7 +69,7 @@ def two_way(
     difference = None
     if rows == columns == 2:
         difference = _difference_of_differences(cells, confidence)
-    return TwoWay(rows, columns, cells, difference, _interaction(cells, rows, columns))
+    return TwoWay(rows, columns, cells, difference, _interaction(values, row, column))
 
 
 def _difference_of_differences(cells: Moments, confidence: float) -> Estimate:
@@ -80,24 +84,29 @@ def _difference_of_differences(cells: Moments, confidence: float) -> Estimate:
     return interval_of(value, float(np.sqrt(parts.sum())), df, confidence).counted(n, missing)
 
 
-def _interaction(cells: Moments, rows: int, columns: int) -> Interaction:
-    held = np.flatnonzero((cells.n >= 2) & (cells.se > 0))
-    if len(held) < 4:
-        return Interaction(NAN, 0, NAN, "too few cells with two students or more")
-    r, c = held // columns, held % columns
-    additive = np.zeros((len(held), rows + columns))
-    additive[np.arange(len(held)), r] = 1.0
-    additive[np.arange(len(held)), rows + c] = 1.0
-    weight = 1.0 / cells.se[held]
-    # What is left of the cells after the best sum of row and column, in units of their errors.
-    design = additive * weight[:, None]
-    target = cells.mean[held] * weight
+def _interaction(values: Floats, row: Codes, column: Codes) -> Interaction:
+    held = (row >= 0) & (column >= 0) & ~np.isnan(values)
+    y = np.asarray(values, np.float64)[held]
+    r, rows = small_together(row[held])
+    c, columns = small_together(column[held])
+    cells = moments(y, r * columns + c, rows * columns)
+    there = np.flatnonzero(cells.n > 0)
+    df_error = int(cells.n.sum()) - len(there)
+    within = float(np.nansum((cells.n - 1) * np.nan_to_num(cells.sd) ** 2))
+    additive = np.zeros((len(there), rows + columns))
+    additive[np.arange(len(there)), there // columns] = 1.0
+    additive[np.arange(len(there)), rows + there % columns] = 1.0
+    weight = np.sqrt(cells.n[there])
+    # What is left of the cells after the best sum of row and column, by their students.
+    design, target = additive * weight[:, None], cells.mean[there] * weight
     fitted, _, rank, _ = np.linalg.lstsq(design, target, rcond=None)
-    df = len(held) - int(rank)
-    if df < 1:
-        return Interaction(NAN, 0, NAN, "no interaction can be told apart")
-    chi = float(np.sum((target - design @ fitted) ** 2))
-    return Interaction(chi, df, chi_square_tail(chi, df))
+    df = len(there) - int(rank)
+    if rows < 2 or columns < 2 or df < 1:
+        return Interaction(NAN, 0, df_error, NAN, "no interaction can be told apart")
+    if df_error < 1 or within <= 0:
+        return Interaction(NAN, df, df_error, NAN, "no spread within the cells")
+    f = float(np.sum((target - design @ fitted) ** 2)) / df / (within / df_error)
+    return Interaction(f, df, df_error, f_tail(f, df, df_error))
 
 
 def difference_of_share_gaps(

@@ -17,6 +17,7 @@ from bridge_chart.answers.who.coverage import coverage
 from bridge_chart.answers.words.warnings import warnings_of
 from bridge_chart.core.arrays import Mask
 from bridge_chart.core.gaps.means import paired
+from bridge_chart.core.trust.discoveries import discoveries
 from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW
 from bridge_chart.terms.answer import Method, Reading
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
@@ -123,20 +124,22 @@ def _changed(
         return point
     return point.model_copy(
         update={"change": gap.value, "change_low": gap.low, "change_high": gap.high,
-                "change_n": gap.n}
+                "change_p": gap.p, "change_n": gap.n}
     )  # fmt: skip
 
 
 def _readings(series: list[Series], unit: str) -> list[Reading]:
-    """The last step of every group, of the same students; what an interval does not support is
-    said to be unclear."""
+    """The last step of every group, of the same students; a change is said where it holds with 5%
+    false discoveries over all groups, else it is unclear."""
     said = []
-    for one in series[:6]:
+    ps = [one.points[-1].change_p for one in series]
+    stands = discoveries(np.array([np.nan if p is None else p for p in ps]))
+    for one, beyond in list(zip(series, stands, strict=True))[:6]:
         last = one.points[-1]
         if last.change is None or last.change_low is None or last.change_high is None:
             said += _apart(one)
             continue
-        told = last.change_low > 0 or last.change_high < 0
+        told = bool(beyond)
         size = f"{number(abs(last.change))} {unit}"
         of = f"{count(last.change_n, 'student')} with both"
         between = interval(last.change_low, last.change_high)

@@ -20,6 +20,7 @@ class TimePoint(Mark):
     change: float | None = None
     change_low: float | None = None
     change_high: float | None = None
+    change_p: float | None = None
     change_n: int = 0
     undefined: str | None = None
 

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from bridge_chart.answers.figures.order import in_order
 from bridge_chart.answers.figures.pinned import pinned_rows
-from bridge_chart.answers.figures.rows import rows_of
+from bridge_chart.answers.figures.rows import rows_together
 from bridge_chart.answers.figures.several import by_outer, several_of
 from bridge_chart.answers.figures.slices import Slice, one_axis
 from bridge_chart.answers.shows.show import Keys, Shown
@@ -49,7 +49,7 @@ def _body(parts: Sequence[Slice]) -> RowsBody:
     sort = question.sort
     if not sort and not any(_ordered(d) for d in question.split):
         sort = (q.SortBy(by="span" if first.out.spans else "value"),)
-    blocks = [_sorted(rows_of(part, several=several), sort) for part in parts]
+    blocks = [_sorted(rows, sort) for rows in rows_together(parts)]
     pinned = [row for part in parts for row in pinned_rows(part)]
     dimension, within = first.grouping.label, first.grouping.within or None
     rows = [row for block in blocks for row in block]

@@ -20,8 +20,8 @@ from bridge_chart.core.arrays import Integers, Mask
 from bridge_chart.core.describing.clustered import clustered_difference
 from bridge_chart.core.estimate import Estimate
 from bridge_chart.core.gaps.means import welch
-from bridge_chart.core.trust.chance import heterogeneity
 from bridge_chart.core.trust.discoveries import discoveries
+from bridge_chart.core.trust.spread import spread
 from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW
 from bridge_chart.terms import question as q
 
@@ -79,9 +79,9 @@ def _entry(
         gap = _gap(view, out, grouping, told)
         held = {"size": gap.value, "low": gap.low, "high": gap.high}
         return entry.model_copy(update={k: v if v == v else None for k, v in held.items()}), gap.p
-    test = heterogeneity(figures.span[told], figures.interval.se[told])
-    size = test.spread if test.spread == test.spread else None
-    return entry.model_copy(update={"size": size}), test.p
+    code = np.where(np.isin(grouping.code, np.flatnonzero(known)), grouping.code, -1)
+    test = spread(out.drawn[grouping.at], code)
+    return entry.model_copy(update={"size": test.sd if test.sd == test.sd else None}), test.p
 
 
 def _marks(figures: Figures, grouping: Grouping, told: Integers) -> list[StripMark]:

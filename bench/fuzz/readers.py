@@ -1,7 +1,7 @@
 """Feeds the readers of files with what a fuzzer makes of good ones; anything but an answer or an
 error in our words is a finding. Run by hand, with atheris installed:
 
-    python -m tests.fuzz.readers FOLDER -max_total_time=600
+    python -m bench.fuzz.readers FOLDER -max_total_time=600
 
 FOLDER holds the corpus; findings become tests in tests/intake/test_hostile_files.py.
 """

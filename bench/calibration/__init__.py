@@ -1,0 +1,1 @@
+"""How often whole answers claim what is not so: districts whose truth is known, asked for real."""
