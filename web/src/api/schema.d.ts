@@ -2542,6 +2542,11 @@ export interface components {
              */
             change_high?: number | null;
             /**
+             * Change P
+             * @default null
+             */
+            change_p?: number | null;
+            /**
              * Change N
              * @default 0
              */

@@ -20,9 +20,7 @@ from bridge_chart.answers.kept.kept import kept_for
 from bridge_chart.answers.shows.lines import name_of
 from bridge_chart.answers.shows.show import Lines
 from bridge_chart.core.arrays import Integers, Mask
-from bridge_chart.core.hiding.lattice import lattice_of
 from bridge_chart.core.hiding.shares import FEWEST_SHOWN
-from bridge_chart.core.hiding.suppress import OutOfTime, suppress
 from bridge_chart.terms.answer import Row
 from bridge_chart.terms.errors import InvalidQuestion, TooWide
 
@@ -58,6 +56,10 @@ def shown_cells(part: Slice, code: Integers, columns: Integers | None, width: in
         fields, sizes, pairs = [code, columns], [groups, width], [(0, 1)]
 
     def pattern() -> Mask:
+        # Integer programming is loaded where it is needed: it costs as much as a whole answer.
+        from bridge_chart.core.hiding.lattice import lattice_of
+        from bridge_chart.core.hiding.suppress import OutOfTime, suppress
+
         lattice = lattice_of(fields, sizes, np.zeros(len(code), bool), pairs)
         try:
             found = suppress(lattice, hits=False, seconds=SECONDS)

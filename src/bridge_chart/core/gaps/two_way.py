@@ -57,10 +57,11 @@ def two_way(
     together for it (`trust.spread.small_together`). values: (students,), NaN = missing. row,
     column: codes, −1 = in none. Source: Searle (1971), unbalanced two-way layout.
 
-    >>> v = np.array([1., 3, 2, 4, 5, 7, 10, 12])
-    >>> t = two_way(v, np.repeat([0, 1], 4), 2, np.tile([0, 0, 1, 1], 2), 2)
-    >>> t.difference.value, round(t.difference.df, 6), t.interaction.df
-    (4.0, 4.0, 1)
+    >>> v = np.tile([1., 3, 2, 4, 5, 7, 10, 12], 10)
+    >>> row, column = np.tile(np.repeat([0, 1], 4), 10), np.tile([0, 0, 1, 1] * 2, 10)
+    >>> t = two_way(v, row, 2, column, 2)
+    >>> round(t.difference.value, 6), t.interaction.df, round(t.interaction.f, 2)
+    (4.0, 1, 76.0)
     """
     check_codes(row, len(values), rows)
     check_codes(column, len(values), columns)
