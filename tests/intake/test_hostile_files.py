@@ -22,7 +22,7 @@ from tests.support import Place, signed_in
 from bridge_chart.intake.drafts.work import is_large
 from bridge_chart.intake.reading import apart
 from bridge_chart.intake.reading.apart import sheet_in, tables_of
-from bridge_chart.terms.errors import UnreadableFile
+from bridge_chart.terms.errors import BridgeError, UnreadableFile
 
 MAIN = 'xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"'
 PLAIN = b"Number,Test,Score\n1,Quiz,5\n"
@@ -211,6 +211,16 @@ def test_a_reader_that_falls_takes_nobody_with_it(monkeypatch: pytest.MonkeyPatc
         sheet_in("slow.csv", b"a,b\n" + b"1,2\n" * 500_000)
     monkeypatch.undo()
     assert sheet_in("c.csv", PLAIN).cells.height == 1
+
+
+def test_a_reader_that_cannot_start_blames_no_file(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(apart, "_READERS", apart._Readers())
+    monkeypatch.setattr(apart.sys, "executable", "/bin/false")
+    with pytest.raises(BridgeError, match="could not be started") as refused:
+        sheet_in("good.csv", PLAIN)
+    assert "good.csv" not in refused.value.message
+    monkeypatch.undo()
+    assert sheet_in("good.csv", PLAIN).cells.height == 1
 
 
 def test_a_reader_has_no_more_memory_than_a_file_may_take() -> None:

@@ -33,6 +33,7 @@ SECONDS, SECONDS_A_MEGABYTE = 45.0, 1.5
 MOST_READERS = 2
 """Readers of a process; whoever comes third waits."""
 IDLE_SECONDS = 600
+STARTING_SECONDS = 60.0
 SIZE = struct.Struct("!Q")
 TOO_MUCH = (-signal.SIGABRT, -signal.SIGKILL, -signal.SIGSEGV, -signal.SIGBUS)
 
@@ -77,8 +78,17 @@ class _Reader:
         self.process = subprocess.Popen(
             [sys.executable, "-m", "bridge_chart.intake.reading.apart"],
             stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL,
-            env={**os.environ, "POLARS_MAX_THREADS": "2", "OPENBLAS_NUM_THREADS": "1"},
+            env={**os.environ, "POLARS_MAX_THREADS": "2", "OPENBLAS_NUM_THREADS": "1",
+                 "PYTHONPATH": os.pathsep.join(path for path in sys.path if path)},
         )  # fmt: skip
+        try:
+            _received(self._stdout(), time.monotonic() + STARTING_SECONDS)
+        except (TimeoutError, EOFError, OSError) as error:
+            self.end()
+            raise BridgeError(
+                "The reader of files could not be started.", kept=KEPT,
+                next_step="Try again; if it stays, the machine lacks memory or processes.",
+            ) from error  # fmt: skip
 
     def ask(self, question: tuple[str, str, bytes, Any], seconds: float) -> Any:
         """What the reader found, or the error to raise; a reader that was gone before it got the
@@ -257,6 +267,7 @@ def main() -> None:
     source, sink = sys.stdin.buffer, os.fdopen(os.dup(1), "wb")
     os.dup2(2, 1)  # whatever prints does not print into the answer
     _limit()
+    _send(sink, "ready")
     while True:
         try:
             question = _received(source, time.monotonic() + IDLE_SECONDS)
