@@ -166,6 +166,25 @@ class TestPublished:
         assert words in said[0].text
         assert answer.body.reference == []
 
+    @pytest.mark.parametrize("subject", ["Reading", "Mathematics"])
+    @pytest.mark.parametrize("kind", ["prior", "earlier"])
+    def test_a_start_of_ones_own_choice_makes_no_cell(
+        self, demo: Place, rowan: Actor, kind: str, subject: str
+    ) -> None:
+        """Each makes a set of students of its own, and any two could be taken from each other."""
+        start = {**MATHS, "subject": subject, "sitting": "spring 2025"}
+        against = {"prior": {"priors": [start]}} if kind == "prior" else {
+            "earlier": {"measure": start}
+        }  # fmt: skip
+        asked = {"what": [MATHS], "who": {"all": [EIGHTH]}, "against": against}
+        answer = demo.ask(asked, rowan)
+        told = [w for w in answer.warnings if w.code == "not_published"]
+        declared = subject == "Mathematics"
+        assert (len(answer.body.reference), len(told)) == ((1, 0) if declared else (0, 1))
+        if not declared:
+            assert told[0].instead is not None
+            assert len(demo.ask({**asked, **told[0].instead}, rowan).body.reference) == 1
+
     def test_a_group_that_is_finer_is_refused_with_the_nearest(
         self, demo: Place, rowan: Actor
     ) -> None:

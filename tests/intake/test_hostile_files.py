@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import io
 import os
+import resource
 import signal
 import struct
 import time
@@ -233,6 +234,21 @@ def test_a_reader_has_no_more_memory_than_a_file_may_take() -> None:
     assert int(line.split()[3]) < 16 << 30
     assert "Max core file size        0" in limits
     assert int(score) >= 0
+
+
+def test_a_file_that_asks_for_more_memory_is_told_so_and_the_next_is_read() -> None:
+    """The limit is drawn tight for once: what then cannot be opened is an error in words."""
+    sheet_in("a.csv", PLAIN)
+    with apart._READERS.one() as reader:
+        about = Path(f"/proc/{reader.process.pid}/statm").read_text().split()
+        tight = int(about[0]) * resource.getpagesize() + (64 << 20)
+        resource.prlimit(reader.process.pid, resource.RLIMIT_AS, (tight, tight))
+    much = b"a,b,c\n" + b"some text,more of it,and more\n" * 2_000_000
+    with pytest.raises(UnreadableFile, match="more than 4 GB of memory"):
+        sheet_in("much.csv", much)
+    with apart._READERS.one() as reader:
+        reader.end()
+    assert sheet_in("next.csv", PLAIN).cells.height == 1
 
 
 @pytest.mark.parametrize("name", ["../../etc/x.csv", "/abs/x.csv", "a\\..\\..\\x.csv"])

@@ -194,11 +194,19 @@ def _from_release(
             show=STEPPED if quantity.steps else "spans",
         )  # fmt: skip
         view = outlook.bind(to_bind, outside.whole).views[0]
+        declared = _by_what_is_declared(outlook, to_bind, view)
     except (NotFound, InvalidQuestion, NotYet) as error:
         raise NotPublished(
             f"The release of {source.release.day} does not have this: {error.message}",
             next_step="It is published with the next release.",
         ) from error
+    if not declared:
+        raise NotPublished(
+            "The district's figures are not published so fine: only against the start that the "
+            "test declares, or an earlier sitting of it.",
+            next_step="Ask the nearest that is published.",
+            instead={**instead, "against": {"prior": {}}},
+        )
     mask, left_out = _published(view, source, asked)
     if not mask.any():
         raise NotPublished(
@@ -206,6 +214,23 @@ def _from_release(
             next_step="Ask the nearest that is published.", instead=instead,
         )  # fmt: skip
     return Wider(view, mask, source.release.day, tuple(left_out))
+
+
+def _by_what_is_declared(outlook: Outlook, asked: q.Question, view: View) -> bool:
+    """Whether the yardstick is one of those that everybody has: starts and earlier results of
+    one's own choice would make as many sets of students as there are tests."""
+    if isinstance(asked.against, q.AgainstEarlier):
+        mine, before = view.measure, asked.against.earlier.measure
+        keys = [k for k in view.snapshot.measures if k.date < mine.date]
+        same = {k.sitting.id for k in keys if (k.assessment, k.subject)
+                == (mine.assessment, mine.subject)}  # fmt: skip
+        return isinstance(before, q.Measure) and before.part is None and before.sitting in same
+    if not isinstance(asked.against, q.AgainstPrior) or view.yardstick is None:
+        return True
+    usual = q.AgainstPrior(prior=q.PriorSpec())
+    other = outlook.bind(asked.model_copy(update={"against": usual}), view.snapshot).views[0]
+    starts = [[p.id for p in one.yardstick.priors] for one in (view, other) if one.yardstick]
+    return starts[0] == starts[-1]
 
 
 def _source(published: Published, quantity: Quantity) -> Released:
