@@ -252,6 +252,20 @@ def test_signing_in_and_out(app: Any, demo: Place) -> None:
     assert client.get("/api/catalogue").status_code == 401
 
 
+def test_signing_out_ends_the_session_and_not_only_the_cookie(app: Any) -> None:
+    """An answer under way when somebody signs out brings the old cookie back, and a copy of it may
+    lie anywhere: neither is worth anything any more."""
+    client = signed_in(app, "rowan")
+    held = client.get_cookie("bridge_chart")
+    assert held is not None
+    client.delete("/api/session")
+    for again in (client, app.test_client()):
+        again.set_cookie("bridge_chart", held.value)
+        assert again.get("/api/catalogue").status_code == 401
+        assert again.get("/api/session").get_json() == {"person": None}
+    assert signed_in(app, "rowan").get("/api/catalogue").status_code == 200
+
+
 def test_another_sites_page_cannot_act(lead: FlaskClient) -> None:
     headers = {"Origin": "http://elsewhere.example"}
     response = lead.post("/api/answers", json={"what": [MATHS]}, headers=headers)

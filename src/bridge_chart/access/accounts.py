@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import datetime as dt
 from functools import cache
 
 import sqlalchemy as sa
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerifyMismatchError
+from sqlalchemy.dialects.postgresql import insert
 
 from bridge_chart.store import tables as t
 from bridge_chart.terms.errors import InvalidQuestion, NotFound, NotSignedIn
@@ -16,6 +18,8 @@ OPERATOR = Actor(None, "operator", "Operator at the command line", "data_lead")
 """Whoever can read the instance's folder can read everything in it, so acts as data lead."""
 
 SHORTEST_PASSWORD = 10
+FORGOTTEN_AFTER = dt.timedelta(days=60)
+"""Ended sessions are kept for longer than any cookie is good."""
 _hasher = PasswordHasher()
 
 
@@ -80,6 +84,26 @@ def sign_in(engine: sa.Engine, login: str, password: str) -> Actor:
 def actor_of(engine: sa.Engine, account_id: int) -> Actor:
     """The actor of an account id; NotSignedIn if it is gone or closed."""
     return _actor(engine, t.account.c.id == account_id)
+
+
+def actor_in(engine: sa.Engine, account_id: int, session: str) -> Actor:
+    """The actor of an account in a session that was begun at signing in; NotSignedIn where either
+    has ended."""
+    ended = sa.select(t.ended_session.c.session).where(t.ended_session.c.session == session)
+    with engine.connect() as connection:
+        if not session or connection.scalar(ended) is not None:
+            raise NotSignedIn("This session has ended.")
+    return actor_of(engine, account_id)
+
+
+def end_session(engine: sa.Engine, session: str) -> None:
+    """End a session for good: an answer that was under way when its person signed out may write
+    the cookie once more, and a copied cookie is worth nothing after it."""
+    old = t.ended_session.c.at < sa.func.now() - FORGOTTEN_AFTER
+    with engine.begin() as connection:
+        connection.execute(sa.delete(t.ended_session).where(old))
+        row = insert(t.ended_session).values(session=session)
+        connection.execute(row.on_conflict_do_nothing())
 
 
 def actor_named(engine: sa.Engine, login: str) -> Actor:

@@ -17,7 +17,7 @@ from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from bridge_chart import __version__
-from bridge_chart.access.accounts import actor_of
+from bridge_chart.access.accounts import actor_in
 from bridge_chart.access.rules import require
 from bridge_chart.answers.asking.warm import WARMING
 from bridge_chart.api import answers, grid, intake, kept, session, setup, use
@@ -98,10 +98,11 @@ def _add_sign_in(app: OpenAPI) -> None:
     manager = LoginManager(app)
 
     @manager.user_loader  # type: ignore[untyped-decorator]
-    def load(account_id: str) -> SignedIn | None:
+    def load(identity: str) -> SignedIn | None:
         engine = app.extensions["bridge_chart"].engine
+        account_id, _, session = identity.partition(" ")
         try:
-            return SignedIn(actor_of(engine, int(account_id)))
+            return SignedIn(actor_in(engine, int(account_id), session), session)
         except NotSignedIn:
             return None
 

@@ -30,9 +30,9 @@ class Instance:
 class SignedIn(UserMixin):  # type: ignore[misc]
     """Flask-Login's user: our actor."""
 
-    def __init__(self, actor: Actor) -> None:
-        self.actor = actor
-        self.id = str(actor.account_id)
+    def __init__(self, actor: Actor, session: str) -> None:
+        self.actor, self.session = actor, session
+        self.id = f"{actor.account_id} {session}"
 
 
 def instance() -> Instance:

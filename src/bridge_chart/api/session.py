@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import secrets
+
 from flask import Response
 from flask import session as cookie
-from flask_login import login_user, logout_user
+from flask_login import current_user, login_user, logout_user
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, ConfigDict, Field
 
-from bridge_chart.access.accounts import sign_in
+from bridge_chart.access.accounts import end_session, sign_in
 from bridge_chart.access.rules import RULES, may
 from bridge_chart.api.context import PUBLIC, SignedIn, actor, as_json, instance, rule
 from bridge_chart.terms.errors import NotSignedIn
@@ -50,7 +52,7 @@ def post_session(body: SignInBody) -> Response:
     who = sign_in(instance().engine, body.login, body.password)
     cookie.clear()
     cookie.permanent = True
-    login_user(SignedIn(who))
+    login_user(SignedIn(who, secrets.token_urlsafe(16)))
     return as_json(_person(who))
 
 
@@ -67,7 +69,9 @@ def get_session() -> Response:
 @api.delete("/session", operation_id="signOut")
 @rule(PUBLIC)
 def delete_session() -> Response:
-    """Sign out."""
+    """Sign out: this session is over, whatever still comes with its cookie."""
+    if current_user.is_authenticated:
+        end_session(instance().engine, current_user.session)
     logout_user()
     cookie.clear()
     return as_json({"signed_out": True})

@@ -426,6 +426,11 @@ vintage = Table(
     Column("sittings", ARRAY(Integer), primary_key=True),
     Column("enough", Boolean, nullable=False, comment="students changed in between"),
 )  # fmt: skip
+ended_session = Table(
+    "ended_session", metadata,
+    Column("session", Text, primary_key=True),
+    _now(),
+)  # fmt: skip
 sight = Table(
     "sight", metadata,
     Column("what", Text, primary_key=True, comment="notes, or characteristic and its id"),

@@ -16,7 +16,7 @@ export interface paths {
         put?: never;
         /** Sign in; the cookie is for this browser only and runs out. */
         post: operations["signIn"];
-        /** Sign out. */
+        /** Sign out: this session is over, whatever still comes with its cookie. */
         delete: operations["signOut"];
         options?: never;
         head?: never;
