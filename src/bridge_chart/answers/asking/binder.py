@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cache
 
 from bridge_chart.answers.against.kinds import bind_yardstick
 from bridge_chart.answers.against.prior import declared_priors
@@ -112,7 +113,9 @@ class Binder:
             return None
         return group_elsewhere(self._outlook, group, own, members, self.snapshot.student_ids)
 
-    def wider(self, question: q.Question, own: Quantity) -> Callable[[Sequence[int]], Wider] | None:
+    def wider(
+        self, question: q.Question, own: Quantity
+    ) -> Callable[[tuple[int, ...]], Wider] | None:
         """What is published of the district for a question; None where the whole is seen."""
         outlook = self._outlook
         if outlook is None:
@@ -122,7 +125,7 @@ class Binder:
             update={"all_": tuple(self.condition(c).asked for c in question.who.all_)}
         )
         asked = question.model_copy(update={"who": who, "against": against})
-        return lambda levels: wider_of(outlook, asked, own, levels)
+        return cache(lambda levels: wider_of(outlook, asked, own, levels))
 
     def known_of(
         self, values: Sequence[q.Ref | None], find: Callable[[q.Ref], q.Ref]

@@ -6,7 +6,7 @@ Nothing here is a name: who asks, the roll, the conditions, the yardstick and th
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -51,7 +51,7 @@ class View:
     focus: tuple[Filter, ...] | None
     start: Callable[[], Quantity]
     split_by: Callable[[q.Dimension], Split]
-    wider: Callable[[Sequence[int]], Wider] | None = None
+    wider: Callable[[tuple[int, ...]], Wider] | None = None
 
     @property
     def measure(self) -> MeasureKey:

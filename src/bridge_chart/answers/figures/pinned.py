@@ -54,7 +54,7 @@ def wider_than(part: Slice) -> Wider:
     view = part.view
     assert view.wider is not None
     levels = np.unique(np.asarray(view.roll.year_level)[part.people & view.meant])
-    return view.wider(levels.tolist())
+    return view.wider(tuple(levels.tolist()))
 
 
 def _one_school(part: Slice) -> Wanted | None:
