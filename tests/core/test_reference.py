@@ -21,7 +21,7 @@ from bridge_chart.core.describing.describe import describe, moments, ranked
 from bridge_chart.core.describing.shares import wilson
 from bridge_chart.core.expected.line import FEWEST_TO_FIT, fit_linear
 from bridge_chart.core.gaps.means import welch
-from bridge_chart.core.trust.chance import chance_line, heterogeneity
+from bridge_chart.core.trust.chance import heterogeneity
 from bridge_chart.core.trust.discoveries import discoveries
 from bridge_chart.core.trust.verdicts import verdicts
 
@@ -208,14 +208,6 @@ def test_heterogeneity_agrees_with_statsmodels(rng: np.random.Generator) -> None
     assert ours.spread**2 == pytest.approx(theirs.tau2, rel=1e-9)
     assert ours.p == pytest.approx(stats.chi2.sf(theirs.q, 11), rel=1e-9)
     assert np.isnan(heterogeneity(mean[:1], se[:1]).p)
-
-
-def test_chance_line_agrees_with_drawing_it(rng: np.random.Generator) -> None:
-    line = chance_line(11)
-    drawn = (rng.random((200_000, 11)) < 0.05).sum(axis=1)
-    assert drawn.mean() == pytest.approx(line.expected, abs=0.01)
-    assert (drawn > 0).mean() == pytest.approx(line.at_least_one, abs=0.01)
-    assert (drawn > line.high).mean() <= 0.025
 
 
 def test_equal_groups_are_seldom_called_different(rng: np.random.Generator) -> None:

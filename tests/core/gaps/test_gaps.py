@@ -15,6 +15,9 @@ from statsmodels.stats.contingency_tables import mcnemar
 from statsmodels.stats.proportion import confint_proportions_2indep, proportion_confint
 from tests.effort import examples, seeds
 
+from bridge_chart.core.contrasts.differ import splits_interact
+from bridge_chart.core.contrasts.noise import Noise
+from bridge_chart.core.contrasts.rows import Sample
 from bridge_chart.core.gaps.level_gap import level_gap
 from bridge_chart.core.gaps.make_up import below_expectation, fisher_exact, make_up, make_ups
 from bridge_chart.core.gaps.means import hedges_g, noncentral_limits, paired, small_sample_factor
@@ -25,7 +28,7 @@ from bridge_chart.core.gaps.shares import (
     share_of_level_gap_warning,
 )
 from bridge_chart.core.gaps.superiority import superiority
-from bridge_chart.core.gaps.two_way import difference_of_share_gaps, two_way
+from bridge_chart.core.gaps.two_way import difference_of_differences, difference_of_share_gaps
 
 A = np.array([0.7, -1.6, -0.2, -1.2, -0.1, 3.4, 3.7, 0.8, 0, 2])
 B = np.array([1.9, 0.8, 1.1, 0.1, -0.1, 4.4, 5.5, 1.6, 4.6, 3.4])
@@ -220,24 +223,20 @@ def test_level_gap_at_the_edges() -> None:
         level_gap(np.array([0, 0]), np.array([1, 2]))
 
 
-def test_two_way_agrees_with_the_definition() -> None:
+def test_the_difference_of_differences_agrees_with_the_definition() -> None:
     rng = np.random.default_rng(5)
     row, column = rng.integers(0, 2, 300), rng.integers(0, 2, 300)
     y = rng.normal(size=300) * (1 + row) + row * column
     y[:5] = np.nan
-    found = two_way(y, row, 2, column, 2)
+    found = difference_of_differences(y, row, column)
     cells = [y[(row == i) & (column == j) & ~np.isnan(y)] for i in (0, 1) for j in (0, 1)]
     v = np.array([c.var(ddof=1) / len(c) for c in cells])
     df = v.sum() ** 2 / np.sum(v**2 / (np.array([len(c) for c in cells]) - 1))
-    value = cells[3].mean() - cells[2].mean() - cells[1].mean() + cells[0].mean()
-    assert found.difference is not None
-    assert found.difference.value == pytest.approx(value)
-    assert found.difference.df == pytest.approx(df)
-    left = sum(((c - c.mean()) ** 2).sum() for c in cells) / (295 - 4)
-    expected = value**2 / (left * sum(1 / len(c) for c in cells))  # 2 × 2: the contrast's square
-    assert found.interaction.f == pytest.approx(expected)
-    assert (found.interaction.df, found.interaction.df_error) == (1, 291)
-    assert found.difference.missing == 5
+    assert found.value == pytest.approx(
+        cells[3].mean() - cells[2].mean() - cells[1].mean() + cells[0].mean()
+    )
+    assert found.df == pytest.approx(df)
+    assert found.missing == 5
 
 
 def test_larger_tables_agree_with_the_analysis_of_variance() -> None:
@@ -246,28 +245,18 @@ def test_larger_tables_agree_with_the_analysis_of_variance() -> None:
     row, column = rng.integers(0, 3, 900), rng.integers(0, 4, 900)
     y = rng.normal(size=900) + row * 0.5 + (column == 2) * 0.3
     y[(row == 2) & (column == 3)] = np.nan
-    found = two_way(y, row, 3, column, 4)
+    none = Noise(1.0, 0.0, np.nan, np.nan, 0)
+    sample = Sample(y, y, np.full(900, -1), np.zeros(0, int), none)
+    found = splits_interact(sample, np.arange(900), row, column)
     frame = pd.DataFrame({"y": y, "r": row, "c": column}).dropna()
     both = sm.OLS(frame["y"], pd.get_dummies(frame["r"] * 4 + frame["c"]).astype(float)).fit()
     each = pd.concat([pd.get_dummies(frame["r"], prefix="r"),
                       pd.get_dummies(frame["c"], prefix="c", drop_first=True)], axis=1)  # fmt: skip
     f, p, _ = both.compare_f_test(sm.OLS(frame["y"], each.astype(float)).fit())
-    assert found.difference is None
-    assert (found.interaction.f, found.interaction.df) == (pytest.approx(f), 5)
-    assert found.interaction.p == pytest.approx(p)
-    thin = two_way(y[:2], row[:2], 3, column[:2], 4)
-    assert thin.interaction.reason
-
-
-def test_interactions_of_nothing_are_found_as_often_as_is_said() -> None:
-    """Many small categories in many schools: one test in twenty, not three in four."""
-    rng = np.random.default_rng(7)
-    found = 0
-    for _ in range(400):
-        row, column = rng.integers(0, 11, 500), rng.choice(4, 500, p=(0.8, 0.12, 0.06, 0.02))
-        test = two_way(rng.normal(size=500), row, 11, column, 4).interaction
-        found += test.p < 0.05
-    assert 8 <= found <= 34  # 20 are expected, with an sd of 4.4
+    assert (found.f, found.df) == (pytest.approx(f), 5)
+    assert found.p == pytest.approx(p, rel=1e-6)
+    thin = splits_interact(sample, np.arange(2), row[:2], column[:2])
+    assert thin.reason
 
 
 def test_difference_of_share_gaps_adds_squares() -> None:

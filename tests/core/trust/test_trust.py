@@ -159,17 +159,44 @@ def test_several_measures_are_one_family() -> None:
         span, se = rng.normal(0, 3, rows), rng.uniform(0.5, 2, rows)
         p = 2 * stats.norm.sf(np.abs(span / se))
         n = rng.integers(5, 90, rows)
-        return Judging(span, span - 1.96 * se, span + 1.96 * se, p, n, n - 1.0, sd,
+        return Judging(span, span, span - 1.96 * se, span + 1.96 * se, p, n, n - 1.0, sd,
                        may_judge=may_judge)  # fmt: skip
 
     one, other, unjudged = some(12, 10.0), some(7, 4.0), some(3, 10.0, may_judge=False)
     told = verdicts_together([one, unjudged, other])
-    names = ("span", "low", "high", "p", "n", "df")
-    both = [np.concatenate([getattr(one, k), getattr(other, k)]) for k in names]
-    expected = verdicts(*both, sd=np.repeat([10.0, 4.0], [12, 7]))
-    assert told[0] + told[2] == expected
-    assert told[1] == ["none"] * 3
-    assert verdicts_together([unjudged]) == [["none"] * 3]
+    enough = np.concatenate([one.n, other.n]) >= 20
+    p = np.where(enough, np.concatenate([one.p, other.p]), np.nan)
+    marked = [verdict in ("ahead", "behind") for part in (0, 2) for verdict in told[part].verdicts]
+    assert marked == discoveries(p).tolist()
+    assert sum(marked) > 0
+    assert told[1].verdicts == ["none"] * 3
+    assert verdicts_together([unjudged])[0].verdicts == ["none"] * 3
+
+
+def test_a_family_is_larger_than_what_is_shown() -> None:
+    """A row has one verdict, whoever looks at how many others."""
+    rng = np.random.default_rng(4)
+    span = np.concatenate([[4.0, 3.1, 2.4], rng.normal(size=37)])
+    p, n = 2 * stats.norm.sf(np.abs(span)), np.full(40, 50)
+    every = Judging(span, span, span - 1.96, span + 1.96, p, n, n - 1.0, 10.0)
+    told = verdicts_together([every])[0].verdicts
+    for some in (np.arange(3), np.arange(1, 2), np.arange(10, 20)):
+        part = Judging(span[some], span[some], span[some] - 1.96, span[some] + 1.96, p[some],
+                       n[some], n[some] - 1.0, 10.0, family=p)  # fmt: skip
+        assert verdicts_together([part])[0].verdicts == [told[k] for k in some]
+
+
+def test_a_mark_must_hold_under_the_other_assumptions_too() -> None:
+    one = np.ones(3)
+    span, p = 3 * one, 0.001 * one
+    again = np.array([[2.5, 2.5, -1.0], [2.0, 0.5, 2.0]])
+    p_again = np.array([[0.01, 0.01, 0.3], [0.012, 0.6, 0.01]])
+    told = verdicts_together([
+        Judging(span, span, span - 1, span + 1, p, np.full(3, 50), 49 * one, 10.0, again=again,
+                p_again=p_again)
+    ])[0]  # fmt: skip
+    assert told.verdicts == ["ahead", "unclear", "unclear"]
+    assert told.shaken.tolist() == [False, True, True]
 
 
 def test_thirty_measures_of_nothing_are_called_different_as_often_as_is_said() -> None:
@@ -180,10 +207,10 @@ def test_thirty_measures_of_nothing_are_called_different_as_often_as_is_said() -
         z = rng.normal(size=30)
         p, se = 2 * stats.norm.sf(np.abs(z)), np.ones(1)
         rows = [
-            Judging(z[k : k + 1], z[k : k + 1] - 1.96 * se, z[k : k + 1] + 1.96 * se, p[k : k + 1],
-                    np.array([80]), np.array([79.0]), 10.0)
-            for k in range(30)
+            Judging(one, one, one - 1.96 * se, one + 1.96 * se, p[k : k + 1], np.array([80]),
+                    np.array([79.0]), 10.0)
+            for k, one in enumerate(z[:, None])
         ]  # fmt: skip
         told = verdicts_together(rows)
-        claimed += any(verdict[0] in ("ahead", "behind") for verdict in told)
+        claimed += any(one.verdicts[0] in ("ahead", "behind") for one in told)
     assert 4 <= claimed <= 29  # 15 are expected, with an sd of 3.8

@@ -1,79 +1,34 @@
-"""Two splits at once: the cells, and whether one split's gap depends on the other."""
+"""Two splits at once: by how much one split's gap depends on the other."""
 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
 from bridge_chart.core.arrays import Codes, Floats, check_codes
-from bridge_chart.core.describing.describe import Moments, moments
-from bridge_chart.core.distributions import f_tail
+from bridge_chart.core.describing.describe import moments
 from bridge_chart.core.estimate import NAN, Estimate, interval_of, undefined
 from bridge_chart.core.gaps.shares import newcombe
-from bridge_chart.core.trust.spread import small_together
 
 
-@dataclass(frozen=True)
-class Interaction:
-    """F test that every cell is the sum of its row and its column. df: of the interaction;
-    df_error: of the one variance within all cells."""
+def difference_of_differences(
+    values: Floats, row: Codes, column: Codes, confidence: float = 0.95
+) -> Estimate:
+    """(x̄₁₁ − x̄₁₀) − (x̄₀₁ − x̄₀₀) of two splits in two: se² = Σ s²/n, df by Welch & Satterthwaite.
 
-    f: float
-    df: int
-    df_error: int
-    p: float
-    reason: str = ""
-
-
-@dataclass(frozen=True)
-class TwoWay:
-    """Cells (rows × columns, row-major in `cells`) and their interaction.
-
-    difference: of the two differences, only for 2 × 2.
-    """
-
-    rows: int
-    columns: int
-    cells: Moments
-    difference: Estimate | None
-    interaction: Interaction
-
-
-def two_way(
-    values: Floats,
-    row: Codes,
-    rows: int,
-    column: Codes,
-    columns: int,
-    confidence: float = 0.95,
-) -> TwoWay:
-    """Mean of every cell of two splits, and the interaction.
-
-    2 × 2: (x̄₁₁ − x̄₁₀) − (x̄₀₁ − x̄₀₀), se² = Σ s²/n, df by Welch & Satterthwaite. Always: the F
-    test of all interaction contrasts that can be told apart, with one variance within all cells
-    (a cell of two students says nothing of its own). Rows and columns of few values are taken
-    together for it (`trust.spread.small_together`). values: (students,), NaN = missing. row,
-    column: codes, −1 = in none. Source: Searle (1971), unbalanced two-way layout.
+    Whether more rows or columns interact is `contrasts.differ.splits_interact`. values:
+    (students,), NaN = missing; row, column: 0 or 1, −1 = in none.
 
     >>> v = np.tile([1., 3, 2, 4, 5, 7, 10, 12], 10)
     >>> row, column = np.tile(np.repeat([0, 1], 4), 10), np.tile([0, 0, 1, 1] * 2, 10)
-    >>> t = two_way(v, row, 2, column, 2)
-    >>> round(t.difference.value, 6), t.interaction.df, round(t.interaction.f, 2)
-    (4.0, 1, 76.0)
+    >>> round(difference_of_differences(v, row, column).value, 6)
+    4.0
     """
-    check_codes(row, len(values), rows)
-    check_codes(column, len(values), columns)
-    code = np.where((row >= 0) & (column >= 0), row.astype(np.int64) * columns + column, -1)
-    cells = moments(values, code, rows * columns, confidence=confidence)
-    difference = None
-    if rows == columns == 2:
-        difference = _difference_of_differences(cells, confidence)
-    return TwoWay(rows, columns, cells, difference, _interaction(values, row, column))
-
-
-def _difference_of_differences(cells: Moments, confidence: float) -> Estimate:
+    check_codes(row, len(values), 2)
+    check_codes(column, len(values), 2)
+    code = np.where((row >= 0) & (column >= 0), row.astype(np.int64) * 2 + column, -1)
+    cells = moments(values, code, 4, confidence=confidence)
     n, missing = int(cells.n.sum()), int(cells.missing.sum())
     value = float(cells.mean @ np.array([1.0, -1.0, -1.0, 1.0]))
     if np.any(cells.n < 2):
@@ -83,31 +38,6 @@ def _difference_of_differences(cells: Moments, confidence: float) -> Estimate:
         return undefined("no spread in any cell", value, n, missing)
     df = float(parts.sum() ** 2 / np.sum(parts**2 / (cells.n - 1)))
     return interval_of(value, float(np.sqrt(parts.sum())), df, confidence).counted(n, missing)
-
-
-def _interaction(values: Floats, row: Codes, column: Codes) -> Interaction:
-    held = (row >= 0) & (column >= 0) & ~np.isnan(values)
-    y = np.asarray(values, np.float64)[held]
-    r, rows = small_together(row[held])
-    c, columns = small_together(column[held])
-    cells = moments(y, r * columns + c, rows * columns)
-    there = np.flatnonzero(cells.n > 0)
-    df_error = int(cells.n.sum()) - len(there)
-    within = float(np.nansum((cells.n - 1) * np.nan_to_num(cells.sd) ** 2))
-    additive = np.zeros((len(there), rows + columns))
-    additive[np.arange(len(there)), there // columns] = 1.0
-    additive[np.arange(len(there)), rows + there % columns] = 1.0
-    weight = np.sqrt(cells.n[there])
-    # What is left of the cells after the best sum of row and column, by their students.
-    design, target = additive * weight[:, None], cells.mean[there] * weight
-    fitted, _, rank, _ = np.linalg.lstsq(design, target, rcond=None)
-    df = len(there) - int(rank)
-    if rows < 2 or columns < 2 or df < 1:
-        return Interaction(NAN, 0, df_error, NAN, "no interaction can be told apart")
-    if df_error < 1 or within <= 0:
-        return Interaction(NAN, df, df_error, NAN, "no spread within the cells")
-    f = float(np.sum((target - design @ fitted) ** 2)) / df / (within / df_error)
-    return Interaction(f, df, df_error, f_tail(f, df, df_error))
 
 
 def difference_of_share_gaps(

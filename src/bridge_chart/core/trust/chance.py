@@ -1,4 +1,4 @@
-"""What chance alone would give, and whether groups differ at all."""
+"""Whether estimates differ by more than their own errors."""
 
 from __future__ import annotations
 
@@ -7,37 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bridge_chart.core.arrays import Floats
-from bridge_chart.core.distributions import binomial_quantile, chi_square_tail
-
-
-@dataclass(frozen=True)
-class ChanceLine:
-    """What equal groups would give: rows outside their interval."""
-
-    groups: int
-    expected: float
-    low: int
-    high: int
-    at_least_one: float
-
-
-def chance_line(groups: int, confidence: float = 0.95) -> ChanceLine:
-    """How many of `groups` equal groups would look different by chance (binomial).
-
-    >>> line = chance_line(40)
-    >>> line.expected, line.low, line.high, round(line.at_least_one, 2)
-    (2.0, 0, 5, 0.87)
-    """
-    if groups < 1:
-        raise ValueError("there must be at least one group")
-    rate = 1.0 - confidence
-    return ChanceLine(
-        groups,
-        round(groups * rate, 9),
-        binomial_quantile(0.025, groups, rate),
-        binomial_quantile(0.975, groups, rate),
-        float(1 - confidence**groups),
-    )
+from bridge_chart.core.distributions import chi_square_tail
 
 
 @dataclass(frozen=True)

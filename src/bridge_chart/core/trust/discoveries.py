@@ -36,6 +36,20 @@ def discoveries(p: Floats, rate: float = 0.05, *, any_dependence: bool = False) 
     return out
 
 
+def threshold(p: Floats, rate: float = 0.05) -> float:
+    """The p-value up to which findings of this family stand (Benjamini & Hochberg 1995): rate·k/m
+    where k do, and rate/m where none does.
+
+    p: (tests,), NaN = not tested. A family of none gives the rate.
+
+    >>> threshold(np.array([0.001, 0.02, 0.3, 0.9])), threshold(np.array([0.5, np.nan]))
+    (0.025, 0.05)
+    """
+    p = np.asarray(p, dtype=np.float64)
+    m = max(int(np.count_nonzero(~np.isnan(p))), 1)
+    return rate * max(int(discoveries(p, rate).sum()), 1) / m
+
+
 def holm(p: Floats) -> Floats:
     """p-values adjusted for reading all of them (Holm 1979); NaN stay NaN and do not count.
 

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 
 from bridge_chart.core.arrays import Floats, Integers, Mask
-from bridge_chart.core.trust.discoveries import discoveries
+from bridge_chart.core.trust.discoveries import threshold
 
 FEWEST_TO_SHOW = 10
 FEWEST_FOR_VERDICT = 20
@@ -17,95 +17,124 @@ FEWEST_DF = 4.0
 ALIKE_WITHIN_SD = 0.1
 LEAST_RELIABILITY = 0.5
 FIRM_RELIABILITY = 0.7
-VERDICTS = ("behind", "ahead", "alike", "unclear", "few")
-
-
-def verdicts(
-    span: Floats,
-    low: Floats,
-    high: Floats,
-    p: Floats,
-    n: Integers,
-    df: Floats,
-    sd: float | Floats,
-    reliability: Floats | None = None,
-) -> list[str]:
-    """ahead, behind, alike, unclear or few, per row (see VERDICTS).
-
-    ahead/behind: a discovery among these rows. alike: the interval lies inside
-    ±ALIKE_WITHIN_SD·sd (Schuirmann 1987). few: n < FEWEST_FOR_VERDICT, or df < FEWEST_DF,
-    or no interval, or reliability < LEAST_RELIABILITY (given for shrunken estimates).
-    All (rows,) in the outcome's unit; sd is the population's, one or each row's own.
-
-    >>> verdicts(*(np.array(a) for a in ([-4., .1, 2.], [-6., -.3, -1.], [-2., .5, 5.],
-    ...     [.001, .6, .2], [84, 900, 41], [83., 899., 40.])), sd=10.0)
-    ['behind', 'alike', 'unclear']
-    """
-    enough = (n >= FEWEST_FOR_VERDICT) & (df >= FEWEST_DF) & ~np.isnan(low)
-    if reliability is not None:
-        enough &= reliability >= LEAST_RELIABILITY
-    stands = discoveries(np.where(enough, p, np.nan))
-    near = (low >= -ALIKE_WITHIN_SD * sd) & (high <= ALIKE_WITHIN_SD * sd)
-    out = np.select(
-        [~enough, stands & (span < 0), stands & (span > 0), near],
-        ["few", "behind", "ahead", "alike"], "unclear",
-    )  # fmt: skip
-    return [str(verdict) for verdict in out]
+VERDICTS = ("behind", "ahead", "alike", "unclear", "few", "none")
 
 
 @dataclass(frozen=True)
 class Judging:
-    """What the verdicts of some rows rest on, as `verdicts` takes it, (rows,). reliability: of
-    shrunken estimates. flat: rows between which no difference was found at all. may_judge: whether
-    enough is behind them to judge any."""
+    """What the verdicts of some rows rest on, all (rows,), in the outcome's unit.
+
+    span: what is drawn; gap: what is tested, with its p and df; low, high: the interval that shows
+    a row to be alike. sd: the population's. family: the p-values that false discoveries are
+    controlled over, these rows' and others'; None: these rows'. none: rows of which nothing is
+    judged, for their span is what it is by construction. again, p_again: (times, rows) gap and p
+    under other assumptions, under which a mark must hold too. reliability: of shrunken estimates;
+    flat: rows between which no difference was found at all; may_judge: whether enough is behind
+    them to judge any.
+    """
 
     span: Floats
+    gap: Floats
     low: Floats
     high: Floats
     p: Floats
     n: Integers
     df: Floats
     sd: float
+    family: Floats | None = None
+    none: Mask | None = None
+    again: Floats | None = None
+    p_again: Floats | None = None
     reliability: Floats | None = None
     flat: Mask | None = None
     may_judge: bool = True
 
+    @property
+    def enough(self) -> Mask:
+        """(rows,) of which there is enough to judge."""
+        told = (self.n >= FEWEST_FOR_VERDICT) & (self.df >= FEWEST_DF) & ~np.isnan(self.low)
+        if self.reliability is not None:
+            told &= self.reliability >= LEAST_RELIABILITY
+        return told
 
-def verdicts_together(judged: Sequence[Judging]) -> list[list[str]]:
+    @property
+    def tested(self) -> Floats:
+        """The p-values that enter the family."""
+        if not self.may_judge:
+            return np.empty(0)
+        if self.family is not None:
+            return self.family
+        left_out = ~self.enough if self.none is None else ~self.enough | self.none
+        return np.where(left_out, np.nan, self.p)
+
+
+@dataclass(frozen=True)
+class Told:
+    """Verdicts of rows (see VERDICTS); shaken: which of them would stand, were it not for the other
+    assumptions."""
+
+    verdicts: list[str]
+    shaken: Mask
+
+
+def verdicts_together(judged: Sequence[Judging]) -> list[Told]:
     """The verdicts of several measures' rows as one family: false discoveries are controlled over
     everything that one answer shows, not over each of its measures.
 
-    >>> one = Judging(*(np.array([x]) for x in (3., 1., 5., .02, 50, 49.)), sd=10.0)
-    >>> [verdicts_together([one])[0], [v[0] for v in verdicts_together([one] * 2)]]
-    [['ahead'], ['ahead', 'ahead']]
-    >>> dull = Judging(*(np.array([x] * 9) for x in (1., -4., 6., .5, 50, 49.)), sd=10.0)
-    >>> verdicts_together([one, dull])[0]
-    ['unclear']
+    ahead, behind: a discovery, of the same sign as what is drawn. alike: the interval lies inside
+    ±ALIKE_WITHIN_SD·sd (Schuirmann 1987). few: n < FEWEST_FOR_VERDICT, df < FEWEST_DF, no interval,
+    or reliability < LEAST_RELIABILITY. none: by construction.
+
+    >>> def of(*row):
+    ...     span, low, high, p = (np.array([x]) for x in row)
+    ...     return Judging(span, span, low, high, p, np.array([50]), np.array([49.0]), 10.0)
+    >>> one, dull = of(3.0, 1.0, 5.0, 0.02), of(1.0, -4.0, 6.0, 0.5)
+    >>> [told.verdicts for told in verdicts_together([one])]
+    [['ahead']]
+    >>> [told.verdicts for told in verdicts_together([one, *[dull] * 9])][:2]
+    [['unclear'], ['unclear']]
     """
-    held = [one for one in judged if one.may_judge]
-    if not held:
-        return [["none"] * len(one.span) for one in judged]
+    family = [one.tested for one in judged]
+    cut = threshold(np.concatenate(family)) if family else 0.0
+    return [_told(one, cut) for one in judged]
 
-    def all_of(of: Callable[[Judging], Floats]) -> Floats:
-        return np.concatenate([np.asarray(of(one), np.float64) for one in held])
 
-    told = verdicts(
-        all_of(lambda one: one.span), all_of(lambda one: one.low), all_of(lambda one: one.high),
-        all_of(lambda one: one.p), np.concatenate([one.n for one in held]),
-        all_of(lambda one: one.df), all_of(lambda one: np.full(len(one.span), one.sd)),
-        all_of(lambda one: np.ones(len(one.span)) if one.reliability is None
-               else one.reliability),
+def verdicts(
+    span: Floats, low: Floats, high: Floats, p: Floats, n: Integers, df: Floats, sd: float,
+    reliability: Floats | None = None,
+) -> list[str]:  # fmt: skip
+    """The verdicts of rows that are a family by themselves and are tested as they are drawn; else
+    as `verdicts_together`.
+
+    >>> verdicts(*(np.array(a) for a in ([-4., .1, 2.], [-6., -.3, -1.], [-2., .5, 5.],
+    ...     [.001, .6, .2], [84, 900, 41], [83., 899., 40.])), sd=10.0)
+    ['behind', 'alike', 'unclear']
+    """
+    one = Judging(span, span, low, high, p, n, df, sd, reliability=reliability)
+    return verdicts_together([one])[0].verdicts
+
+
+def _told(one: Judging, cut: float) -> Told:
+    rows = len(one.span)
+    if not one.may_judge:
+        return Told(["none"] * rows, np.zeros(rows, bool))
+    nothing = np.zeros(rows, bool)
+    flat = nothing if one.flat is None else one.flat
+    none = nothing if one.none is None else one.none
+    with np.errstate(invalid="ignore"):
+        found = (one.p <= cut) & (one.gap * one.span > 0)
+        holds: Mask = ~nothing
+        if one.again is not None and one.p_again is not None:
+            again = (one.p_again <= cut) & (one.again * one.gap > 0)
+            holds = np.asarray(again.all(axis=0))
+        near = (one.low >= -ALIKE_WITHIN_SD * one.sd) & (one.high <= ALIKE_WITHIN_SD * one.sd)
+    stands = found & holds
+    told = np.select(
+        [none, ~one.enough & ~flat, flat, stands & (one.span < 0), stands, near],
+        ["none", "few", "unclear", "behind", "ahead", "alike"], "unclear",
     )  # fmt: skip
-    out, at = [], 0
-    for one in judged:
-        if not one.may_judge:
-            out.append(["none"] * len(one.span))
-            continue
-        mine = told[at : at + len(one.span)]
-        at += len(one.span)
-        flat = np.zeros(len(mine), bool) if one.flat is None else one.flat
-        out.append(["unclear" if f else v for f, v in zip(flat, mine, strict=True)])
-    return out
+    shaken = found & ~holds & one.enough & ~none
+    return Told([str(verdict) for verdict in told], shaken)
 
 
 Firmness = Literal["firm", "indicative", "few"]

@@ -1,0 +1,1 @@
+"""Figures as contrasts of students, who vary, in classes, which vary too; schools are fixed."""
