@@ -117,7 +117,10 @@ def test_other_curves_are_the_cores_and_hang_on_no_filter(demo: Place, expect: s
     straight = demo.ask(BY_SCHOOL)
     verdicts = {row.label: row.verdict for row in answer.body.rows}
     assert verdicts["Fernhollow"] == "behind"
-    assert verdicts["Brackwater"] == ("unclear" if expect == "equal_scores" else "ahead")
+    # Its mark does not hold with a start of low reliability; how reliable it is, nobody has said.
+    assert verdicts["Brackwater"] == "unclear"
+    brackwater = next(row for row in answer.body.rows if row.label == "Brackwater")
+    assert brackwater.because == "start"
     spans = [(a.span, b.span) for a, b in zip(answer.body.rows, straight.body.rows, strict=True)]
     assert any(a != b for a, b in spans)
     year_8 = next(y for y in answer.method.facts["year_levels"] if y["year_level"] == 8)
@@ -143,7 +146,10 @@ def test_spans_are_those_of_the_core_on_the_files_read_another_way(demo: Place, 
         assert row.n == ours.n[k]
         if row.span is not None:
             assert row.span == pytest.approx(ours.mean[k], abs=0.05)
-            assert row.low == pytest.approx(ours.low[k], abs=0.05)
+            # Its own variance is taken together with the district's, and it drew part of the line.
+            wide = (row.high - row.low) / (ours.high[k] - ours.low[k])
+            assert 0.75 < wide < 1.25
+            assert row.high - row.span == pytest.approx(row.span - row.low)
 
 
 def test_sorting_and_paging(demo: Place) -> None:
@@ -166,7 +172,7 @@ def test_sorting_and_paging(demo: Place) -> None:
 def test_small_groups_show_no_figures(place: Place) -> None:
     rows = [(f"{n:03d}", "Big" if n < 40 else "Mid" if n < 55 else "Wee", 8) for n in range(58)]
     place.bring("roster", roster(rows), academic_year="2025-26")
-    lines = [f"{n:03d},Quiz,{2025 + y}-05-01,s{y},{50 + (n * 7) % 23 + y}"
+    lines = [f"{n:03d},Quiz,{2025 + y}-05-01,s{y},{50 + (n * 7) % 23 + y * (n % 3)}"
              for y in (0, 1) for n in range(58)]  # fmt: skip
     place.bring("results", "Number,Test,Date,Sitting,Score\n" + "\n".join(lines) + "\n")
     answer = place.ask({"what": [{"assessment": "Quiz"}], "split": [{"field": "school"}],
@@ -179,7 +185,8 @@ def test_small_groups_show_no_figures(place: Place) -> None:
     assert "too few" in " ".join(r.text for r in answer.readings)
 
 
-def test_groups_across_few_schools_are_not_called_small(place: Place) -> None:
+def test_groups_across_few_schools_are_judged_like_any(place: Place) -> None:
+    """Schools are those that they are: two of them are no reason for silence."""
     lines = [f"{n:03d},{'AB'[n % 2]}ton,8,{'xy'[n % 3 // 2]}" for n in range(120)]
     place.bring("roster", "Number,School,Year,Wing\n" + "\n".join(lines) + "\n",
                 academic_year="2025-26")  # fmt: skip
@@ -187,12 +194,14 @@ def test_groups_across_few_schools_are_not_called_small(place: Place) -> None:
               for y in (0, 1) for n in range(120)]  # fmt: skip
     place.bring("results", "Number,Test,Date,Sitting,Score\n" + "\n".join(scores) + "\n")
     answer = place.ask({"what": [{"assessment": "Quiz"}], "split": [{"characteristic": "Wing"}],
-                        "against": {"prior": {}}})  # fmt: skip
-    assert {row.verdict for row in answer.body.rows} == {"few"}
-    assert {row.se_kind for row in answer.body.rows} == {"CR2"}
-    said = " ".join(r.text for r in answer.readings)
-    assert "too few schools" in said
-    assert "students counted" not in said
+                        "against": {"group": {"who": {}}}})  # fmt: skip
+    assert {row.verdict for row in answer.body.rows} <= {"unclear", "alike"}
+    assert {row.se_kind for row in answer.body.rows} == {"students"}
+    assert "What classes add is not known here" in answer.method.says[1]
+    same = place.ask({"what": [{"assessment": "Quiz"}], "split": [{"field": "school"}],
+                      "against": {"prior": {}}})  # fmt: skip
+    # Everybody rose by one: nobody is off the line, and there is nothing to tell.
+    assert {row.verdict for row in same.body.rows} <= {"few", "none"}
 
 
 def test_a_year_without_a_roster_is_explained(place: Place) -> None:

@@ -143,7 +143,7 @@ def fingerprints(place: Place, questions: list[dict[str, Any]]) -> list[str]:
         try:
             out.append(place.ask(question).model_dump_json(by_alias=True))
         except BridgeError as error:
-            out.append(error.message)
+            out.append(str(error))
     return out
 
 
@@ -177,7 +177,7 @@ def alone(place: Place, question: dict[str, Any]) -> str:
         env={**os.environ, "BRIDGE_HOME": str(place.settings.home)},
     )  # fmt: skip
     if done.returncode:
-        return done.stderr.removeprefix("bridge: ").split(" Nothing was changed")[0].strip()
+        return done.stderr.removeprefix("bridge: ").strip()
     return done.stdout.strip()
 
 

@@ -103,6 +103,7 @@ CHECK: dict[str, Any] = {"assessment": "Harbour check", "sitting": "winter 2026"
 GRADE: dict[str, Any] = {"assessment": "Harbour certificate", "subject": "Geography"}
 EIGHTH: dict[str, Any] = {"all": [{"field": "year_level", "in": [8]}]}
 PRIOR: dict[str, Any] = {"prior": {}}
+SPAN_OF = {"derive": "span", "of": MATHS, "against": PRIOR}
 SCHOOL: dict[str, Any] = {"field": "school"}
 SEX: dict[str, Any] = {"characteristic": "Sex"}
 SAME_BEFORE = {"assessment": "same", "subject": "same", "sitting": {"back": 1}}
@@ -164,7 +165,7 @@ QUESTION_CASES = [
     Case("Question.over", base(), "over", one("year_level", "takes no “over”")),
     Case("Question.show", base(against=PRIOR, split=[SEX]), "show", [
         ("spans", SAME), *((s, CHANGES) for s in (
-            "levels", "spread", "start_to_now", "over_time", "table", "students")),
+            "levels", "spread", "start_to_now", "over_time", "table", "students", "sure")),
         *((s, f"show “{s}”") for s in (
             "movement", "items", "awards", "bridge", "scan", "chances", "bias", "student"))]),
     Case("Question.show", {"what": [MATHS], "focus": [STEPS]}, "show", one("make_up")),
@@ -327,6 +328,8 @@ CONDITION_CASES = [
     Case("MeasureIs.level", base(), "who.all.0", one(STEPS)),
     Case("MeasureIs.status", who({"measure": MATHS, "from": 0}), "who.all.0.status",
          one(["on"], "status")),
+    Case("MeasureIs.status", who({"measure": SPAN_OF, "from": -1000}), "who.all.0.status",
+         one(["below"])),
     Case("MeasureIs.option", who({"measure": MATHS, "from": 0}), "who.all.0.option",
          one("A", "option")),
     Case("MeasureIs.form", {"what": [CHECK], "who": {"all": [{"measure": CHECK, "from": 0}]}},
@@ -405,7 +408,7 @@ YARDSTICK_CASES = [
         ("linear", SAME), ("cubic", CHANGES), ("spline", CHANGES), ("equal_scores", CHANGES),
         ("table", "expectation by “table”")]),
     Case("PriorSpec.model", base(against={"prior": {}}), "against.prior.model", [
-        ("simple", SAME), ("multilevel", CHANGES), ("corrected", "model “corrected”")]),
+        ("simple", SAME), ("multilevel", CHANGES), ("corrected", "has not been declared")]),
     Case("PriorSpec.covariates", base(against={"prior": {}}), "against.prior.covariates",
          one(["Sex"], "covariates")),
     Case("PriorSpec.table", base(against={"prior": {}}), "against.prior.table",

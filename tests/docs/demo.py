@@ -40,7 +40,8 @@ def year_8() -> dict[str, Any]:
     """Scores in Mathematics (spring 2026, 2025, 2024) and Reading, and who the students are.
 
     maths, before, earlier, reading: (students,), NaN = none; school: codes into `schools`, which
-    are in alphabetical order; level, level_before: codes into `levels`, −1 = none.
+    are in alphabetical order; classes: codes, with the school of each; level, level_before: codes
+    into `levels`, −1 = none.
     """
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
@@ -49,8 +50,13 @@ def year_8() -> dict[str, Any]:
         roster = roster.filter(pl.col("Year level") == "Year 8")
         now, last, first = (_results(folder, year, roster) for year in (2026, 2025, 2024))
     schools = sorted(set(roster["School"]))
+    names = sorted(set(zip(roster["School"], roster["Class"], strict=True)))
     return {
         "np": np,
+        "classes": np.array(
+            [names.index(one) for one in zip(roster["School"], roster["Class"], strict=True)]
+        ),
+        "school_of_class": np.array([schools.index(name) for name, _ in names]),
         "maths": now["Mathematics"],
         "before": last["Mathematics"],
         "earlier": first["Mathematics"],

@@ -45,7 +45,7 @@ def _lenses(page: Page) -> None:
     """Each lens with a question that it serves, a picker, and find."""
     below = [
         {"measure": {"derive": "span", "of": {**SPRING, "subject": name}, "against": LAST},
-         "below": 0}
+         "status": ["below"]}
         for name in ("Reading", "Writing")
     ]  # fmt: skip
     strands = {"assessment": "Harbour check", "sitting": "winter 2026",
@@ -59,6 +59,7 @@ def _lenses(page: Page) -> None:
         "compare-time": {"show": "over_time", "cohort": "matched", "against": None,
                          "who": {"as_of": "today", **YEAR_8["who"]},
                          "split": [{"characteristic": "Meal support"}]},
+        "compare-sure": {"show": "sure"},
         "compare-strands": {"who": pupils, "what": [strands], "split": [],
                             "against": {"group": {"who": YEAR_8["who"]}}},
         "compare-make-up": {"show": "make_up", "split": [], "against": None,

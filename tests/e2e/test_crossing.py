@@ -34,9 +34,9 @@ def test_compare_from_the_sentence_to_the_student(page: Page) -> None:
     accessible(page)
 
     # The planted verdicts, in chart and words.
-    for school, verdict in (("Fernhollow", "behind"), ("Brackwater", "ahead"),
-                            ("Wick & Orme", "ahead")):  # fmt: skip
-        mark = page.get_by_role("button", name=re.compile(f"^{school} .*{verdict} by more than"))
+    for school, verdict in (("Fernhollow", "behind"), ("Wick & Orme", "ahead"),
+                            ("Brackwater", "may be error in where they started")):  # fmt: skip
+        mark = page.get_by_role("button", name=re.compile(f"^{school} .*{verdict}"))
         expect(mark).to_be_visible()
     said = page.get_by_role("complementary", name="What it says")
     expect(said).to_contain_text("Fernhollow is")

@@ -9,7 +9,7 @@ from playwright.sync_api import Browser, Page, expect
 from tests.e2e.screens import accessible, answered, question_of, sign_in
 from tests.support import Place
 
-SHOWS = ("spans", "levels", "spread", "start_to_now", "over_time", "table")
+SHOWS = ("spans", "levels", "spread", "start_to_now", "over_time", "table", "sure")
 
 
 def start(page: Page) -> None:
@@ -17,7 +17,7 @@ def start(page: Page) -> None:
     answered(page)
 
 
-@pytest.mark.parametrize("number", range(1, 7))
+@pytest.mark.parametrize("number", range(1, 8))
 def test_every_lens_by_its_key_with_its_numbers_and_nothing_inaccessible(
     page: Page, number: int
 ) -> None:
@@ -29,7 +29,9 @@ def test_every_lens_by_its_key_with_its_numbers_and_nothing_inaccessible(
     show = SHOWS[number - 1]
     assert question_of(page).get("show", "spans") == show
     chart = page.get_by_role("region", name="Answer")
-    drawn = chart.get_by_role("figure") if show != "table" else chart.get_by_role("table")
+    drawn = (
+        chart.get_by_role("figure") if show not in ("table", "sure") else chart.get_by_role("table")
+    )
     expect(drawn).to_be_visible()
     expect(page.get_by_role("complementary", name="What it says")).to_contain_text(
         "How this is worked out"

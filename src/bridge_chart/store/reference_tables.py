@@ -101,6 +101,17 @@ class National:
     facilities: dict[str, float] = field(default_factory=dict)
 
 
+@dataclass(frozen=True)
+class Exactness:
+    """How exactly a score measures in a form and year level (None: any): its reliability, or its
+    error of measurement in the score's own unit."""
+
+    form: str | None
+    year_level: int | None
+    reliability: float | None
+    error: float | None
+
+
 TAGS = ("strand", "topic", "objective", "skill", "type")
 
 
@@ -169,6 +180,24 @@ class ReferenceTables:
                 bool(row.get("whole")) or before.whole,
             )
         return out
+
+    def exactness(
+        self, test: str, subject: str | None, sitting: str, score: str
+    ) -> list[Exactness]:
+        """What is declared of a score, what says less of whom first; the newest table's rows."""
+        rows = [
+            row for row in self._of("reliability", test, subject)
+            if row["score"] == score and same(row.get("sitting")) in ("", same(sitting))
+        ]  # fmt: skip
+        newest = max((row["batch"] for row in rows), default=None)
+        found = [
+            Exactness(
+                row.get("form"), row.get("year_level"), row.get("reliability"), row.get("error")
+            )
+            for row in rows
+            if row["batch"] == newest
+        ]
+        return sorted(found, key=lambda e: (e.form is not None, e.year_level is not None))
 
     def national(self, test: str, subject: str | None, sitting: str, score: str) -> list[National]:
         """National figures of a measure, one for each form and year level that has any."""

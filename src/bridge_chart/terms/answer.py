@@ -13,6 +13,10 @@ from pydantic import BaseModel, ConfigDict, Field
 from bridge_chart.terms.question import Open, What
 
 Verdict = Literal["ahead", "behind", "alike", "unclear", "few", "none"]
+Because = Literal["by_construction", "whole", "chosen_by_outcome", "start"]
+"""Why a row has no verdict: its span is what it is by construction, there are no others, or its
+students were chosen by the result itself; or why it is unclear: a mark would hang on error in the
+start."""
 
 
 class Value(BaseModel):
@@ -105,7 +109,9 @@ class Row(Mark):
     """One group. `span` is what is drawn; `span_raw` is value − yardstick. `measure`: its place in
     the answer's measures; `pinned`: a reference row; `as_of`: the day of the release that such a
     row is of, where it is not of the version asked. `firmness`: how firmly a shrunken row may be
-    read, by its reliability."""
+    read, by its reliability. `bound_low`, `bound_high`: the least and the most that a share could
+    be, whatever the missing would have reached; `stable_value`: what is drawn, of those alone who
+    were in their school from the year's first day."""
 
     key: str
     label: str
@@ -133,6 +139,11 @@ class Row(Mark):
     firmness: Literal["firm", "indicative", "few"] | None = None
     rank: list[int] | None = None
     verdict: Verdict = "none"
+    because: Because | None = None
+    bound_low: float | None = None
+    bound_high: float | None = None
+    stable_n: int | None = None
+    stable_value: float | None = None
     undefined: str | None = None
     overlap: bool = False
     focus: bool = False

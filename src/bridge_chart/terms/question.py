@@ -380,7 +380,7 @@ Yardstick = Annotated[
 # ── The whole ────────────────────────────────────────────────────────────────
 Show = Literal[
     "spans", "levels", "spread", "start_to_now", "over_time", "table", "students", "movement",
-    "items", "awards", "make_up", "bridge", "strip", "scan", "chances", "bias", "student",
+    "items", "awards", "make_up", "bridge", "strip", "scan", "chances", "bias", "student", "sure",
 ]  # fmt: skip
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import ClassVar, Literal
 
 from bridge_chart.answers.against.looked_up import looked_up
 from bridge_chart.answers.bound.binding import Binding
@@ -26,6 +26,7 @@ class EarlierSitting(Yardstick):
     asked: q.AgainstEarlier
     earlier: Quantity
     kind: ClassVar[str] = "earlier"
+    marks: ClassVar[Literal["rest", "itself"]] = "rest"
     lacks: ClassVar[str] = "no_prior"
     lacking: ClassVar[Mapping[str, str]] = {
         "no_prior": "no earlier result", "no_yardstick": "no earlier result",
@@ -52,14 +53,15 @@ class EarlierSitting(Yardstick):
         return Held(values, values, self.earlier.label)
 
     def said_of(self, label: str, span: float, size: str, between: str) -> str:
-        way = "up" if span > 0 else "down"
-        return f"{label} went {way} by {size} since {self.words} ({between})."
+        way = "rose" if span > 0 else "fell"
+        return f"{label} {way} by {size} since {self.words} ({between})."
 
     def method(self, snapshot: Snapshot, told: Told) -> Method:
         return looked_up(
             self, told, "Change since an earlier sitting", "methods/gains.md",
             "minus the same student's earlier one",
-            "A change holds what everybody gains in the time; compare rows, not with zero.",
+            "A change holds what everybody gains in the time: ▲ and ▼ say who moved more or less "
+            "than the others did.",
         )  # fmt: skip
 
 

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from bridge_chart.answers.against.start_error import start_alpha, start_reliability
 from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.bound.yardstick import Expectation, Form, Route, YearFit
 from bridge_chart.answers.published.fits import Own, fitted
@@ -22,17 +23,21 @@ MOST_YEAR_LEVELS = 129
 
 
 def expectation(
-    snapshot: Snapshot, quantity: Quantity, priors: tuple[Quantity, ...], form: Form
-) -> Expectation:
-    """What similar starters reach in a quantity, by one start or several."""
-    name = ("fit", quantity.id, tuple(prior.id for prior in priors), form)
+    snapshot: Snapshot, quantity: Quantity, priors: tuple[Quantity, ...], form: Form,
+    left_out: int | None = None,
+) -> Expectation:  # fmt: skip
+    """What similar starters reach in a quantity, by one start or several; left_out: a school whose
+    students have no part in the fit, only where the whole district is seen."""
+    name = ("fit", quantity.id, tuple(prior.id for prior in priors), form, left_out)
+    if left_out is not None and not snapshot.scope.whole:
+        raise NotPublished("A line without one school would tell that school's results.")
 
     def own_part(made: Expectation, own: Own) -> Expectation:
         return _own_part(snapshot, quantity, made, own)
 
     of = (quantity.key, *(prior.key for prior in priors))
     return fitted(
-        snapshot, name, lambda whole: _fit(whole, quantity, priors, form), own_part, of
+        snapshot, name, lambda whole: _fit(whole, quantity, priors, form, left_out), own_part, of
     )  # fmt: skip
 
 
@@ -61,13 +66,15 @@ def _own_part(snapshot: Snapshot, quantity: Quantity, made: Expectation, own: Ow
         if not own.enough(rows, key):
             held_back |= (strata == stratum) & (present == mine)
     few = own.few(behind, made.strata, key)
-    expected, error = (
+    expected, error, lean = (
         np.where(held_back, np.nan, own.take(column, key, np.nan))
-        for column in (made.expected, made.error)
+        for column in (made.expected, made.error, made.lean)
     )
     routes = [r for r in made.routes if own.enough(behind & (pattern == _bits(r.priors)), key)]
     return replace(
-        made, prior=_first(starts), expected=expected, error=error,
+        made, prior=_first(starts), expected=expected, error=error, lean=lean,
+        reliability=own.rows(made.reliability, np.nan),
+        alpha=np.where(held_back, np.nan, own.rows(made.alpha, np.nan)),
         residual=np.asarray(figures_of_students(snapshot, quantity)) - expected,
         strata=made.strata[:0], starts=made.starts[:0], routes=tuple(routes),
         years=tuple(y for y in made.years if _stratum(y.year_level) not in few),
@@ -93,13 +100,14 @@ def _bits(priors: tuple[int, ...]) -> int:
 
 
 def _fit(
-    snapshot: Snapshot, quantity: Quantity, priors: tuple[Quantity, ...], form: Form
-) -> Expectation:
+    snapshot: Snapshot, quantity: Quantity, priors: tuple[Quantity, ...], form: Form,
+    left_out: int | None,
+) -> Expectation:  # fmt: skip
     strata = np.asarray(tested_year_level(snapshot, quantity.key)).astype(np.int16) + 1
-    outcome = np.asarray(figures_of_students(snapshot, quantity))
+    outcome = _without(snapshot, quantity, left_out)
     starts = [np.asarray(figures_of_students(snapshot, p)) for p in priors]
     if len(starts) > 1:
-        return _fit_several(outcome, starts, strata, priors, form)
+        return _fit_several(snapshot, outcome, starts, strata, priors, form)
     prior = starts[0]
     error = np.full(snapshot.students, np.nan)
     if form == "linear":
@@ -129,13 +137,16 @@ def _fit(
         error[strata == _stratum(year.year_level)] = year.residual_sd
     basis = int(np.count_nonzero(~np.isnan(residual)))
     return Expectation(
-        priors, form, prior, expected, residual, error, strata, prior[:, None], basis, years
+        priors, form, prior, expected, residual, error, strata, prior[:, None],
+        _lean(expected, residual, strata), start_reliability(snapshot, priors),
+        start_alpha(snapshot, priors), basis, years,
     )  # fmt: skip
 
 
 def _fit_several(
-    outcome: Floats, starts: list[Floats], strata: Codes, priors: tuple[Quantity, ...], form: Form
-) -> Expectation:
+    snapshot: Snapshot, outcome: Floats, starts: list[Floats], strata: Codes,
+    priors: tuple[Quantity, ...], form: Form,
+) -> Expectation:  # fmt: skip
     """On several priors: each pattern of priors present is held against everyone who has them."""
     assert form != "equal_scores"
     stacked = np.stack(starts, 1)
@@ -155,9 +166,30 @@ def _fit_several(
             routes[one.priors] = routes.get(one.priors, 0) + students
     return Expectation(
         priors, form, _first(stacked), fit.expected, fit.residual, fit.prediction_error, strata,
-        stacked, int(np.count_nonzero(counted)), years,
+        stacked, _lean(fit.expected, fit.residual, strata), start_reliability(snapshot, priors),
+        start_alpha(snapshot, priors), int(np.count_nonzero(counted)), years,
         tuple(Route(p, n) for p, n in sorted(routes.items(), key=lambda r: -len(r[0]))),
     )  # fmt: skip
+
+
+def _without(snapshot: Snapshot, quantity: Quantity, left_out: int | None) -> Floats:
+    """(students,) figures; none of those who were in a school when it was sat."""
+    outcome = np.asarray(figures_of_students(snapshot, quantity))
+    roll = snapshot.roll_at(quantity.key.date)
+    if left_out is None or roll is None:
+        return outcome
+    place = next(n for n, school in enumerate(snapshot.schools) if school.id == left_out)
+    return np.where(np.asarray(roll.school) == place, np.nan, outcome)
+
+
+def _lean(expected: Floats, residual: Floats, strata: Codes) -> Floats:
+    """(students,) what is expected, from its mean among those on whom the year level's fit
+    stands."""
+    told = ~np.isnan(residual)
+    size = np.bincount(strata[told], minlength=MOST_YEAR_LEVELS)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        mean = np.bincount(strata[told], expected[told], MOST_YEAR_LEVELS) / size
+    return np.asarray(expected - mean[strata])
 
 
 def _stratum(year: int | None) -> int:

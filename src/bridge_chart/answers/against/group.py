@@ -27,6 +27,7 @@ class Group(Yardstick):
     members: Filter
     elsewhere: Elsewhere | None = None
     kind: ClassVar[str] = "group"
+    is_group: ClassVar[bool] = True
 
     @classmethod
     def bind(cls, asked: q.AgainstGroup, own: Quantity, binding: Binding) -> Group:
@@ -41,7 +42,8 @@ class Group(Yardstick):
 
     @property
     def whom(self) -> str:
-        return "the others"
+        everyone = self.members.text == "all students"
+        return "all other students" if everyone else self.words
 
     def look_up(self, snapshot: Snapshot) -> None:
         return None

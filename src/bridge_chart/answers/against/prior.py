@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Hashable, Mapping
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import ClassVar, Literal
 
 import numpy as np
 
@@ -14,6 +14,7 @@ from bridge_chart.answers.bound.names import not_yet
 from bridge_chart.answers.bound.quantity import Quantity, plain
 from bridge_chart.answers.bound.yardstick import Expectation, Form, Held, Told, Yardstick
 from bridge_chart.answers.what.values import IN_FIGURES, sibling
+from bridge_chart.core.arrays import Floats
 from bridge_chart.core.expected.line import FEWEST_TO_FIT
 from bridge_chart.core.value_added.multilevel import FEWEST_GROUPS
 from bridge_chart.store.codes import STEPPED
@@ -33,7 +34,8 @@ CURVES: Mapping[Form, str] = {
 
 @dataclass(frozen=True)
 class WhereTheyStarted(Yardstick):
-    """`fitted`: the quantity in figures; a level's own sitting in figures is what is expected of
+    """`left_out`: a school without which the line is drawn, to see what hangs on it. `fitted`: the
+    quantity in figures; a level's own sitting in figures is what is expected of
     a start, so that one fit serves both."""
 
     own: Quantity
@@ -41,14 +43,15 @@ class WhereTheyStarted(Yardstick):
     starts: tuple[Quantity, ...]
     form: Form
     fitted: Quantity
+    left_out: int | None = None
     kind: ClassVar[str] = "prior"
+    marks: ClassVar[Literal["rest", "itself"]] = "rest"
 
     @classmethod
     def bind(cls, asked: q.AgainstPrior, own: Quantity, binding: Binding) -> WhereTheyStarted:
         spec = asked.prior
         for what, found in {
             f"expectation by “{spec.expect}”": spec.expect == "table",
-            f"the model “{spec.model}”": spec.model == "corrected",
             "covariates and expectation tables": bool(spec.covariates) or spec.table is not None,
             "a share against where they started": own.is_share,
         }.items():
@@ -63,6 +66,12 @@ class WhereTheyStarted(Yardstick):
                 "Equal starters are found by one prior.",
                 next_step="Take one prior, or a line or curve through several.",
             )
+        if spec.model == "corrected" and (spec.expect != "linear" or len(starts) > 1):
+            raise InvalidQuestion(
+                "Error in the start is corrected for one prior and a straight line.",
+                next_step="Take one prior and a line, or leave it uncorrected.",
+                instead={"against": {"prior": {"model": "corrected"}}},
+            )
         bound = spec.model_copy(update={"priors": tuple(start.measure for start in starts)})
         assert spec.expect != "table"
         return cls(
@@ -73,7 +82,8 @@ class WhereTheyStarted(Yardstick):
     @property
     def words(self) -> str:
         by = "" if self.form == "linear" else f", by {CURVES[self.form]}"
-        return f"where they started{by}{', pooled' if self.pools else ''}"
+        model = ", pooled" if self.pools else ", corrected for error in it" if self.corrects else ""
+        return f"where they started{by}{model}"
 
     @property
     def whom(self) -> str:
@@ -91,8 +101,18 @@ class WhereTheyStarted(Yardstick):
     def pools(self) -> bool:
         return self.asked.prior.model == "multilevel"
 
+    @property
+    def key(self) -> Hashable:
+        return self.asked if self.left_out is None else (self.asked, self.left_out)
+
+    @property
+    def corrects(self) -> bool:
+        return self.asked.prior.model == "corrected"
+
     def look_up(self, snapshot: Snapshot) -> Held:
-        fit = expectation(snapshot, self.fitted, self.starts, self.form)
+        fit = expectation(snapshot, self.fitted, self.starts, self.form, self.left_out)
+        if self.corrects:
+            return Held(_corrected(fit), fit.prior, fit.prior_label, fit)
         return Held(fit.expected, fit.prior, fit.prior_label, fit)
 
     def method(self, snapshot: Snapshot, told: Told) -> Method:
@@ -112,6 +132,13 @@ class WhereTheyStarted(Yardstick):
             "fewest_to_fit": FEWEST_TO_FIT,
             "year_levels": _years(fit),
         }
+        alphas = sorted({round(float(a), 4) for a in fit.alpha if a == a})
+        if alphas:
+            facts["start_reliable_at_most"] = alphas  # α of its questions, form by form
+        if self.corrects:
+            model = "corrected"
+            facts["model"] = f"corrected: {by} on one prior, apart in each year level"
+            facts["reliability"] = sorted({round(float(r), 4) for r in fit.reliability if r == r})
         says = [
             f"Each student's score in {self.own.label} minus the score expected from "
             f"{held.start_label}: {by} for each year level, through "
@@ -136,8 +163,27 @@ class WhereTheyStarted(Yardstick):
             says[1] += f" Rows are not shrunken, for {told.not_shrunken}."
             facts["not_shrunken"] = told.not_shrunken
         page = "methods/multilevel.md" if told.shrunken else "methods/value-added.md"
+        if self.corrects:
+            says[2] = (
+                "The line is as much steeper as error in the start made it flat, by the declared "
+                f"reliability. For groups only. {says[2]}"
+            )
+            page = "methods/corrected.md"
         name = f"Distance from similar starters, {model} model"
         return Method(name=name, says=says, facts=facts, page=page)
+
+
+def _corrected(fit: Expectation) -> Floats:
+    """What is expected by starts without error: the line is as much steeper as their error made it
+    flat (1/ρ). Only of groups; of one student the plain line is the better guess."""
+    needed = ~np.isnan(fit.expected)
+    if np.isnan(fit.reliability[needed]).any():
+        raise NotFound(
+            f"How exact {fit.prior_label} is has not been declared, so its error cannot be "
+            "corrected for.",
+            next_step="Bring in the reliability of its scores at Intake, or leave it uncorrected.",
+        )
+    return np.asarray(fit.expected + (1 / fit.reliability - 1) * fit.lean)
 
 
 def _years(fit: Expectation) -> list[dict[str, float | int | None]]:

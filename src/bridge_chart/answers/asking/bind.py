@@ -118,7 +118,24 @@ def _view(
         start=binder.start,
         split_by=lambda d: bind_split(d, binder),
         wider=binder.wider(question, quantity),
+        elsewhere=None
+        if loose.snapshot.scope.whole
+        else lambda other: _elsewhere(loose.of(other), binder, question, quantity, stands),
     )
+
+
+def _elsewhere(
+    loose: Binder, here: Binder, question: q.Question, quantity: Quantity, stands: q.Stands
+) -> View:
+    """One quantity of a question on another snapshot, by the ids that it was bound to."""
+    who = question.who.model_copy(
+        update={"all_": tuple(here.condition(c).asked for c in question.who.all_)}
+    )
+    split = tuple(bind_split(d, here).asked for d in question.split if not isinstance(d, str))
+    against = None if here.against is None else here.against.asked
+    changed_to = {"who": who, "split": split, "against": against, "focus": None}
+    found = loose.measures.quantities(quantity.ask, steps=bool(quantity.steps))[0]
+    return _view(loose, question.model_copy(update=changed_to), 0, found, stands)
 
 
 def _as_of_text(binder: Binder, as_of: q.AsOf) -> str:

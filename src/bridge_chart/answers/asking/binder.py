@@ -67,6 +67,10 @@ class Binder:
     def about(self, own: Quantity) -> Binder:
         return Binder(self.snapshot, self._sets, self._outlook, "sitting", own)
 
+    def of(self, snapshot: Snapshot) -> Binder:
+        """For another snapshot, to which nothing is published."""
+        return Binder(snapshot, self._sets)
+
     def for_view(self, own: Quantity, as_of: q.AsOf, against: q.Yardstick | None) -> Binder:
         """For one of the question's quantities."""
         made = Binder(self.snapshot, self._sets, self._outlook, as_of, own)

@@ -26,7 +26,7 @@ def framed(shown: Shown, parts: Sequence[Slice], narrowed: q.Question | None = N
     """A show's body in the frame. `narrowed`: where the question is the list of a mark."""
     views = [part.view for part in parts]
     view = views[0]
-    words = _slots(views)
+    words = _slots(views if shown.about is None else [shown.about.view])
     return Answer(
         question=view.question,
         narrowed=narrowed,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import overload
 
 import numpy as np
@@ -67,6 +67,9 @@ class Group:
     def name(self) -> str:
         """Its key as the answer writes it."""
         return wire([step.key for step in self.steps])
+
+
+EVERYBODY = Group(("all", 0), "All of them")
 
 
 class Groups(Sequence[Group]):
@@ -172,22 +175,36 @@ def grouped(splits: Sequence[Split], people: Mask) -> Grouping:
     if len(splits) < 2:
         return splits[0].group(people) if splits else one_row(people)
     first, second = (split.group(people) for split in splits)
-    # Every membership of a student in the one meets every membership in the other.
-    order = np.argsort(second.at, kind="stable")
-    other_at, other_code = second.at[order], second.code[order]
-    begin = np.searchsorted(other_at, first.at, side="left")
-    count = np.searchsorted(other_at, first.at, side="right") - begin
-    offset = np.arange(int(count.sum())) - np.repeat(np.cumsum(count) - count, count)
-    at = np.repeat(first.at, count)
+    at, pair = _met(first, second)
     wide = len(second.groups)
-    other = other_code[np.repeat(begin, count) + offset]
-    pair = np.repeat(first.code, count).astype(np.int64) * wide + other
     there, code = np.unique(pair, return_inverse=True)
     groups = [_pair(first.groups[n // wide], second.groups[n % wide]) for n in there.tolist()]
     return Grouping(
         first.label, groups, at, code, first.within_school or second.within_school,
         first.overlaps or second.overlaps, second.label, first.partial or second.partial,
     )  # fmt: skip
+
+
+def cells(splits: Sequence[Split], people: Mask) -> tuple[Array, Array, int]:
+    """Students and the cell of each by any number of dimensions, and how many cells there are."""
+    held = one_row(people)
+    for split in splits:
+        at, pair = _met(held, split.group(people))
+        there, code = np.unique(pair, return_inverse=True)
+        held = replace(held, at=at, code=code, groups=[EVERYBODY] * len(there))
+    return held.at, held.code, len(held.groups)
+
+
+def _met(first: Grouping, second: Grouping) -> tuple[Array, Array]:
+    """Every membership of a student in the one with every membership in the other."""
+    order = np.argsort(second.at, kind="stable")
+    other_at, other_code = second.at[order], second.code[order]
+    begin = np.searchsorted(other_at, first.at, side="left")
+    count = np.searchsorted(other_at, first.at, side="right") - begin
+    offset = np.arange(int(count.sum())) - np.repeat(np.cumsum(count) - count, count)
+    at = np.repeat(first.at, count)
+    other = other_code[np.repeat(begin, count) + offset]
+    return at, np.repeat(first.code, count).astype(np.int64) * len(second.groups) + other
 
 
 def _pair(one: Group, two: Group) -> Group:

@@ -34,7 +34,7 @@ class View:
     question's date and who was where then; as_of_text: the date in words. start: the measure that
     students started with. split_by: a split that nobody asked for, by ids. wider: what is published
     of the district, for those year levels where a class is asked about; None where the snapshot is
-    the whole district; NotPublished where nothing is.
+    the whole district; NotPublished where nothing is. elsewhere: the same, of another snapshot.
     """
 
     snapshot: Snapshot
@@ -52,6 +52,13 @@ class View:
     start: Callable[[], Quantity]
     split_by: Callable[[q.Dimension], Split]
     wider: Callable[[tuple[int, ...]], Wider] | None = None
+    elsewhere: Callable[[Snapshot], View] | None = None
+
+    def on(self, snapshot: Snapshot) -> View:
+        """The same question of another snapshot of the same record."""
+        if snapshot is self.snapshot or self.elsewhere is None:
+            return self
+        return self.elsewhere(snapshot)
 
     @property
     def measure(self) -> MeasureKey:

@@ -4,7 +4,7 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Mapping
+from collections.abc import Hashable, Mapping
 from dataclasses import dataclass
 from typing import Any, ClassVar, Literal
 
@@ -45,6 +45,9 @@ class Expectation:
 
     prior: the one start, or with several the first that a student has. expected, residual, error:
     (students,), NaN where there is none; error: the residual sd of the student's year level.
+    lean: (students,) expected, from its mean over those of the year level on whom the fit stands;
+    reliability: (students,) of the start as it is declared, NaN where it is not; alpha: (students,)
+    the most that it can be by its questions, NaN where none are kept.
     strata: year level + 1; starts: (students, priors), both of the whole district
     only. basis: how many students are behind it. routes: the patterns of priors present.
     version: of which it is, where that is not the one asked.
@@ -58,6 +61,9 @@ class Expectation:
     error: Floats
     strata: Codes
     starts: Floats
+    lean: Floats
+    reliability: Floats
+    alpha: Floats
     basis: int
     years: tuple[YearFit, ...]
     routes: tuple[Route, ...] = ()
@@ -113,7 +119,8 @@ class Yardstick(ABC):
 
     kind: its key in a question. lacks: the reason of a student without it; lacking: how reasons
     are called under it. column: the head of its column in a list of students. moves: a span is a
-    change in time, not a distance from others.
+    change in time, not a distance from others. marks: what ▲ and ▼ say: different from the rest of
+    those asked about, or from the yardstick itself, where that stands outside the district.
     """
 
     kind: ClassVar[str]
@@ -121,6 +128,8 @@ class Yardstick(ABC):
     lacking: ClassVar[Mapping[str, str]] = {}
     column: ClassVar[str] = "Expected"
     moves: ClassVar[bool] = False
+    is_group: ClassVar[bool] = False
+    marks: ClassVar[Literal["rest", "itself"]] = "itself"
     own: Quantity
     asked: q.Yardstick
 
@@ -158,6 +167,16 @@ class Yardstick(ABC):
         """Whether rows are to be shrunken."""
         return False
 
+    @property
+    def key(self) -> Hashable:
+        """What tells it from any other of the same quantity."""
+        return self.asked
+
+    @property
+    def corrects(self) -> bool:
+        """Whether what is expected is corrected for error in the start."""
+        return False
+
     def group(self, students: int) -> Mask | None:
         """Whom everything is held against, where the yardstick is a group."""
         del students
@@ -171,7 +190,7 @@ class Yardstick(ABC):
     def held(self, snapshot: Snapshot) -> Held | None:
         """What it gives, worked out once for everybody who asks at this version."""
         return kept_for(
-            snapshot, ("held", self.own.id, self.asked), lambda: self.look_up(snapshot)
+            snapshot, ("held", self.own.id, self.key), lambda: self.look_up(snapshot)
         )  # fmt: skip
 
     def said_of(self, label: str, span: float, size: str, between: str) -> str:

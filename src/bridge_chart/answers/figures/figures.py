@@ -1,49 +1,49 @@
-"""The figures of every group of a split: description, span, interval, verdict."""
+"""The figures of every group of a split: description, span, interval."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
 from bridge_chart.answers.bound.split import Grouping
 from bridge_chart.answers.bound.view import View
+from bridge_chart.answers.figures.ground import Ground, on_ground
 from bridge_chart.answers.figures.outcome import Outcome
+from bridge_chart.answers.figures.sample import sample_of
 from bridge_chart.answers.kept.kept import kept_for
 from bridge_chart.answers.what.values import as_kept, figures_of_students
 from bridge_chart.core.arrays import Floats, Integers
-from bridge_chart.core.describing.clustered import clustered_difference, clustered_means
+from bridge_chart.core.contrasts.rows import Contrasts, Elsewhere, against_fit, against_rest, alone
 from bridge_chart.core.describing.describe import Moments, Ranks, describe, moments, ranked
 from bridge_chart.core.describing.shares import wilson
-from bridge_chart.core.distributions import t_quantile, t_two_sided
-from bridge_chart.core.gaps.rest import against_rest
-from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW, Judging, verdicts_together
 
-MOST_ROBUST = 12
-"""Rows that are held against the rest with errors by school; more rows would cost too much."""
+CLASS_OF = 25.0
+"""Students of a class elsewhere, of which only mean and spread are published."""
+
+
+@dataclass(frozen=True)
+class Interval:
+    """kind: “classes” where what classes add is in it, “students” where a row is one class of a
+    school, “share” for Wilson's of a share; all (groups,)."""
+
+    se: Floats
+    df: Floats
+    low: Floats
+    high: Floats
+    p: Floats
+    kind: list[str]
 
 
 @dataclass(frozen=True)
 class Figures:
-    """Every figure of every group, as arrays of shape (groups,)."""
+    """Every figure of every group, as arrays of shape (groups,). contrast: of what is drawn."""
 
     values: Moments
     span: Floats
     yardstick: Floats
     interval: Interval
-    judging: Judging | None
-
-    @property
-    def verdict(self) -> list[str]:
-        """Each group's verdict among these groups."""
-        return self.verdicts_of(None if self.judging is None else [self.judging])[0]
-
-    def verdicts_of(self, family: Sequence[Judging] | None) -> list[list[str]]:
-        """The verdicts of a family; without a yardstick there is nothing to be ahead of."""
-        if family is None:
-            return [["few" if n < FEWEST_TO_SHOW else "none" for n in self.values.n]]
-        return verdicts_together(family)
+    contrast: Contrasts
 
 
 def figures_of(view: View, out: Outcome, grouping: Grouping, *, quartiles: bool) -> Figures:
@@ -54,49 +54,46 @@ def figures_of(view: View, out: Outcome, grouping: Grouping, *, quartiles: bool)
         values = describe(out.values[at], code, groups, ranks=_ranks(view).of(at))
     else:
         values = moments(out.values[at], code, groups)
+    found = drawn(view, out, grouping)
     if out.group is not None:
-        return _against_rest(view, out, grouping, values)
+        return Figures(values, found.value, values.mean - found.value, _interval(found), found)
     spans = values if out.held is None else moments(out.drawn[at], code, groups)
     yardstick = values.mean - spans.mean if out.held is not None else spans.mean * np.nan
-    interval = _interval(view, out, grouping, spans)
+    interval = _interval(found, spans.mean)
     if view.quantity.is_share:
-        interval = _of_share(spans, interval)
-    judging = None if out.held is None else _judging(spans.mean, spans.n, interval, out)
-    return Figures(values, spans.mean, yardstick, interval, judging)
+        interval = _of_share(spans, found)
+    return Figures(values, spans.mean, yardstick, interval, found)
 
 
-def _judging(span: Floats, n: Integers, interval: Interval, out: Outcome) -> Judging:
-    df = np.nan_to_num(interval.df)
-    return Judging(span, interval.low, interval.high, interval.p, n, df, out.sd)
+def drawn(view: View, out: Outcome, grouping: Grouping) -> Contrasts:
+    """What each row's span could have been with another like cohort of these schools."""
+    at, code, groups = grouping.at, counted_code(out, grouping), len(grouping.groups)
+    if out.held is not None and out.held.fit is not None:
 
+        def read(ground: Ground, places: Integers) -> Contrasts:
+            assert ground.strata is not None
+            there, held = placed(places, at, code)
+            return against_fit(ground.sample, there, held, groups, ground.strata)
 
-def _against_rest(view: View, out: Outcome, grouping: Grouping, values: Moments) -> Figures:
-    """Each row against those of the group who are not in the row: a part is held against the
-    rest, never against a whole that contains it."""
-    assert out.group is not None
-    at, code, groups = grouping.at, grouping.code, len(grouping.groups)
+        return on_ground(view, read)
+    sample = sample_of(view, out)
+    if out.group is None:
+        return alone(sample, at, code, groups)
     beyond = out.elsewhere
-    others = (0, 0.0, 0.0) if beyond is None else (beyond.n, beyond.mean, beyond.sd)
-    gap = against_rest(out.values, at, code, groups, out.group, elsewhere=others)
-    se, df, low, high, p = (x.copy() for x in (gap.se, gap.df, gap.low, gap.high, gap.p))
-    kinds = ["t"] * groups
-    roll = view.sitting_roll
-    across = roll is not None and not grouping.within_school and groups <= MOST_ROBUST
-    if across and roll is not None and beyond is None:
-        for n in range(groups):
-            side = np.where(out.group, 0, -1)
-            side[at[code == n]] = 1
-            robust = clustered_difference(
-                out.values, side, np.asarray(roll.school), len(view.snapshot.schools)
-            )
-            if np.isfinite(robust.se):
-                kinds[n] = "CR2"
-                se[n], df[n], low[n], high[n], p[n] = (
-                    robust.se, robust.df, robust.low, robust.high, robust.p,
-                )  # fmt: skip
-    interval = Interval(se, df, low, high, p, kinds)
-    judging = _judging(gap.value, values.n, interval, out)
-    return Figures(values, gap.value, values.mean - gap.value, interval, judging)
+    others = None if beyond is None else Elsewhere(beyond.n, beyond.mean, beyond.sd, CLASS_OF)
+    return against_rest(sample, at, code, groups, out.group, others)
+
+
+def counted_code(out: Outcome, grouping: Grouping) -> Integers:
+    """(memberships,) the row of those who are counted, −1 of others."""
+    held = ~np.isnan(out.drawn[grouping.at])
+    return np.where(held, grouping.code, -1).astype(np.int64)
+
+
+def placed(places: Integers, at: Integers, code: Integers) -> tuple[Integers, Integers]:
+    """Memberships by where the students stand on the ground; nobody who does not."""
+    there = places[at]
+    return np.maximum(there, 0), np.where(there >= 0, code, -1)
 
 
 def _ranks(view: View) -> Ranks:
@@ -109,40 +106,22 @@ def _ranks(view: View) -> Ranks:
     )  # fmt: skip
 
 
-@dataclass(frozen=True)
-class Interval:
-    se: Floats
-    df: Floats
-    low: Floats
-    high: Floats
-    p: Floats
-    kind: list[str]
+def _interval(found: Contrasts, centre: Floats | None = None) -> Interval:
+    """The interval of a contrast, about the row's own figure."""
+    value = found.value if centre is None else centre
+    margin = (found.high - found.low) / 2
+    kind = ["classes" if spread > 0 else "students" for spread in np.nan_to_num(found.classes)]
+    return Interval(found.se, found.df, value - margin, value + margin, found.p, kind)
 
 
-def _interval(view: View, out: Outcome, grouping: Grouping, spans: Moments) -> Interval:
-    """t intervals where a group lies in one school, CR2 by school where it cuts across them."""
-    se, df = spans.se.copy(), spans.df.copy()
-    kind = ["t"] * len(se)
-    if not grouping.within_school:
-        schools = view.sitting_roll.school if view.sitting_roll is not None else None
-        if schools is not None:
-            clusters = np.asarray(schools)[grouping.at]
-            robust = clustered_means(
-                out.drawn[grouping.at], grouping.code, len(se), clusters, len(view.snapshot.schools)
-            )
-            for n in np.flatnonzero(robust.clusters > 1):
-                se[n], df[n] = robust.se[n], robust.df[n]
-                kind[int(n)] = "CR2"
-    with np.errstate(invalid="ignore", divide="ignore"):
-        margin = t_quantile(0.975, df) * se
-        p = t_two_sided(spans.mean / se, df)
-    return Interval(se, df, spans.mean - margin, spans.mean + margin, p, kind)
-
-
-def _of_share(spans: Moments, interval: Interval) -> Interval:
+def _of_share(spans: Moments, found: Contrasts) -> Interval:
     """Shares have Wilson's interval, as in Levels: one of nobody or everybody is as uncertain as
-    its size, and none leaves 0 to 100."""
-    count = np.rint(np.nan_to_num(spans.mean) / 100 * spans.n)
-    _, low, high = wilson(count, spans.n)
-    kind = ["Wilson"] * len(interval.kind)
-    return replace(interval, low=100 * low, high=100 * high, kind=kind)
+    its size, and none leaves 0 to 100. Classes make it wider: it is that of fewer students."""
+    share = np.nan_to_num(spans.mean) / 100
+    # Where everybody or nobody of the district has it, nothing is known of what classes add.
+    effective = np.where(np.isnan(found.n_effective), spans.n, found.n_effective)
+    df = np.where(np.isnan(found.df), np.inf, found.df)
+    _, low, high = wilson(np.rint(share * spans.n), spans.n, effective=effective, df=df)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        se = 100 * np.sqrt(share * (1 - share) / effective)
+    return Interval(se, df, 100 * low, 100 * high, found.p, ["share"] * len(share))

@@ -59,7 +59,7 @@ def outcome(view: View) -> Outcome:
 
 def outcome_of(snapshot: Snapshot, quantity: Quantity, yardstick: Yardstick | None) -> Outcome:
     """A quantity held against a yardstick that is no group, for every student of a snapshot."""
-    asked = None if yardstick is None else yardstick.asked
+    asked = None if yardstick is None else yardstick.key
     return kept_for(
         snapshot, ("outcome", quantity.id, asked), lambda: _outcome(snapshot, quantity, yardstick)
     )  # fmt: skip

@@ -7,7 +7,7 @@ import numpy as np
 from bridge_chart.answers.bound.split import Key
 from bridge_chart.answers.bound.view import Wider
 from bridge_chart.answers.figures.outcome import outcome
-from bridge_chart.answers.figures.rows import rows_of
+from bridge_chart.answers.figures.rows import unjudged_row
 from bridge_chart.answers.figures.slices import Slice, whole
 from bridge_chart.answers.what.nation import national
 from bridge_chart.answers.who.population import everybody
@@ -76,8 +76,8 @@ def pinned_rows(part: Slice) -> list[Row]:
     """The pinned rows of a quantity: aggregates, never openable."""
     rows = []
     for one in pinned_slices(part):
-        row = rows_of(one)[0]
-        told: dict[str, object] = {"pinned": True, "opens": None, "verdict": "none", "rank": None}
+        row = unjudged_row(one)
+        told: dict[str, object] = {"pinned": True, "opens": None, "rank": None}
         told |= {"measure": part.view.at, "as_of": one.released}
         if one.released:
             told |= dict.fromkeys(("q1", "median", "q3"))

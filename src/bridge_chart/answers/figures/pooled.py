@@ -7,14 +7,18 @@ from typing import Any
 
 import numpy as np
 
+from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.bound.split import Grouping
 from bridge_chart.answers.bound.view import View
 from bridge_chart.answers.bound.yardstick import Yardstick
 from bridge_chart.answers.figures.outcome import Outcome, outcome_of
 from bridge_chart.answers.published.fits import Own, fitted
+from bridge_chart.answers.what.taught import taught
 from bridge_chart.answers.what.values import figures_of_students, tested_year_level
 from bridge_chart.core.arrays import Floats, Integers, Mask
+from bridge_chart.core.distributions import t_two_sided
 from bridge_chart.core.expected.design import Form, prior_form
+from bridge_chart.core.trust.verdicts import FEWEST_FOR_VERDICT, LEAST_RELIABILITY
 from bridge_chart.core.value_added.multilevel import GroupEffects, multilevel
 from bridge_chart.core.value_added.ranks import rank_intervals
 from bridge_chart.store.snapshot import Snapshot
@@ -26,7 +30,8 @@ LEVELS = ("school", "class", "year_level")
 
 @dataclass(frozen=True)
 class Pooled:
-    """Per group of a split: estimate, se, interval, reliability and rank; NaN where none."""
+    """Per group of a split: estimate, se, interval, reliability and rank; NaN where none. family:
+    the p-values of every group of the model."""
 
     estimate: Floats
     se: Floats
@@ -37,6 +42,7 @@ class Pooled:
     rank_low: Floats
     rank_high: Floats
     may_judge: bool
+    family: Floats
 
 
 def why_not_pooled(view: View, grouping: Grouping) -> str | None:
@@ -101,7 +107,7 @@ def pooled(view: View, out: Outcome, grouping: Grouping) -> Pooled | None:
     return Pooled(
         pick(effects.estimate), pick(effects.comparative_se), pick(effects.low),
         pick(effects.high), pick(effects.reliability), rank(ranks.expected), rank(ranks.low),
-        rank(ranks.high), effects.may_judge,
+        rank(ranks.high), effects.may_judge, found.family,
     )  # fmt: skip
 
 
@@ -126,11 +132,13 @@ def _tested(view: View) -> Integers:
 
 @dataclass(frozen=True)
 class Effects:
-    """The groups of a fitted year level by their ids; behind: (students,) who is in the fit."""
+    """The groups of a fitted year level by their ids; behind: (students,) who is in the fit;
+    family: the p-values of all of its groups that are large enough to be judged."""
 
     effects: GroupEffects
     ids: tuple[int, ...]
     behind: Mask
+    family: Floats
 
 
 def _effects(view: View, yardstick: Yardstick, field: str, level: int) -> Effects | None:
@@ -142,10 +150,11 @@ def _effects(view: View, yardstick: Yardstick, field: str, level: int) -> Effect
         mine = set(own.ids(field))
         held = [n for n, identity in enumerate(made.ids) if identity in mine]
         ids = tuple(made.ids[n] for n in held)
-        return Effects(_only(made.effects, np.array(held, np.int64)), ids, made.behind[:0])
+        mine_only = _only(made.effects, np.array(held, np.int64))
+        return Effects(mine_only, ids, made.behind[:0], made.family)
 
     return fitted(
-        view.snapshot, ("pooled", view.quantity.id, yardstick.asked, field, level),
+        view.snapshot, ("pooled", view.quantity.id, yardstick.key, field, level),
         lambda whole: _fit(whole, view, yardstick, field, level), own_part,
         (view.measure, *(prior.key for prior in yardstick.priors)),
     )  # fmt: skip
@@ -173,10 +182,37 @@ def _fit(
     if use.sum() < FEWEST_FOR_LEVEL:
         return None
     identities, codes = np.unique(place[use], return_inverse=True)
+    codes = np.asarray(codes, np.int64)
     shape: Form = "linear" if fit.form == "equal_scores" else fit.form
     forms = [(prior[use], prior_form(prior[use], shape)) for prior in priors]
     columns = [form.columns(prior) for prior, form in forms if form is not None]
     if not columns or len(identities) < 2:
         return None
-    model = multilevel(out.values[use], np.concatenate(columns, 1), codes, len(identities))
-    return Effects(model.classes, tuple(known[n] for n in identities.tolist()), use)
+    found = _groups_of(whole, quantity, out.values, np.concatenate(columns, 1), use, field, codes)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        p = t_two_sided(found.estimate / found.comparative_se, np.full(len(found.n), np.inf))
+    enough = (found.n >= FEWEST_FOR_VERDICT) & (found.reliability >= LEAST_RELIABILITY)
+    return Effects(found, tuple(known[n] for n in identities.tolist()), use, p[enough])
+
+
+def _groups_of(
+    whole: Snapshot, quantity: Quantity, values: Floats, columns: Floats, use: Mask, field: str,
+    codes: Integers,
+) -> GroupEffects:  # fmt: skip
+    """Effects of classes, or of schools with the classes in them as a level of their own, where
+    they are known."""
+    count = int(codes.max()) + 1
+    if field == "school":
+        classes = np.asarray(taught(whole, quantity.key).classes)[use]
+        # Those in no class are one of their school.
+        named = np.where(classes >= 0, classes, -1 - codes)
+        inner, place = np.unique(named, return_inverse=True)
+        school = np.empty(len(inner), np.int64)
+        school[place] = codes
+        several = np.bincount(school).max() > 1
+        nested = bool((school[place] == codes).all())
+        if several and nested:
+            model = multilevel(values[use], columns, place, len(inner), school)
+            assert model.schools is not None
+            return model.schools
+    return multilevel(values[use], columns, codes, count).classes

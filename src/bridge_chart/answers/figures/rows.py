@@ -11,18 +11,14 @@ import numpy as np
 from bridge_chart.answers.bound.filter import holds
 from bridge_chart.answers.bound.split import Group, Grouping
 from bridge_chart.answers.bound.view import View
+from bridge_chart.answers.figures.beside import stayed, worst_case
 from bridge_chart.answers.figures.figures import Figures, figures_of
+from bridge_chart.answers.figures.judged import Verdicts, verdicts_of, without_verdicts
 from bridge_chart.answers.figures.outcome import Outcome
 from bridge_chart.answers.figures.pooled import Pooled, pooled
 from bridge_chart.answers.figures.slices import Slice, opens
 from bridge_chart.core.describing.describe import Description, moments
-from bridge_chart.core.distributions import t_two_sided
-from bridge_chart.core.trust.verdicts import (
-    FEWEST_TO_SHOW,
-    Judging,
-    firmness,
-    verdicts_together,
-)
+from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW, firmness
 from bridge_chart.terms.answer import Row, RowStep
 
 
@@ -41,12 +37,11 @@ def path_of(group: Group, view: View, *, several: bool) -> list[RowStep]:
 
 @dataclass(frozen=True)
 class _Worked:
-    """A part's figures, and what its verdicts rest on."""
+    """A part's figures, shrunken where the model has them."""
 
     part: Slice
     figures: Figures
     shrunken: Pooled | None
-    judging: Judging | None
 
 
 def rows_of(part: Slice) -> list[Row]:
@@ -54,33 +49,35 @@ def rows_of(part: Slice) -> list[Row]:
     return rows_together([part])[0]
 
 
+def unjudged_row(part: Slice) -> Row:
+    """The one row of a part, of which nothing is to be judged."""
+    worked = _worked(part)
+    return _rows(worked, without_verdicts(1), several=False)[0]
+
+
 def rows_together(parts: Sequence[Slice]) -> list[list[Row]]:
     """The rows of each quantity, unsorted, judged as one family: false discoveries are controlled
     over all that one answer shows. Of several quantities a row's key and path name which."""
     worked = [_worked(part) for part in parts]
-    family = iter(verdicts_together([one.judging for one in worked if one.judging is not None]))
+    told = verdicts_of([(one.part, one.figures, one.shrunken) for one in worked])
     return [
-        _rows(one, one.figures.verdict if one.judging is None else next(family),
-              several=len(parts) > 1)
-        for one in worked
-    ]  # fmt: skip
+        _rows(one, verdicts, several=len(parts) > 1)
+        for one, verdicts in zip(worked, told, strict=True)
+    ]
 
 
 def _worked(part: Slice) -> _Worked:
     figures = figures_of(part.view, part.out, part.grouping, quartiles=True)
-    shrunken = _shrunken(part.view, part.out, part.grouping)
-    judging = figures.judging
-    if shrunken is not None:
-        judging = _pooled_judging(shrunken, figures, part.out)
-    return _Worked(part, figures, shrunken, judging)
+    return _Worked(part, figures, _shrunken(part.view, part.out, part.grouping))
 
 
-def _rows(worked: _Worked, told: Sequence[str], *, several: bool) -> list[Row]:
+def _rows(worked: _Worked, told: Verdicts, *, several: bool) -> list[Row]:
     part, figures = worked.part, worked.figures
     view, out, grouping = part.view, part.out, part.grouping
     columns = _columns(figures, out)
     if worked.shrunken is not None:
         columns |= _pooled_columns(worked.shrunken, figures, out)
+    columns |= worst_case(part, figures) | stayed(part)
     focus = _focus(part)
     rows = []
     for n, item in enumerate(grouping.groups):
@@ -94,7 +91,8 @@ def _rows(worked: _Worked, told: Sequence[str], *, several: bool) -> list[Row]:
                 measure=view.at,
                 n=count,
                 missing=int(figures.values.missing[n]),
-                verdict=told[n],
+                verdict=told.verdict[n],
+                because=told.because[n],
                 overlap=grouping.overlaps,
                 opens=opens(view, item),
                 undefined=None if shown else "too_few",
@@ -151,20 +149,6 @@ def _pooled_columns(found: Pooled, figures: Figures, out: Outcome) -> dict[str, 
         "reliability": _plain(found.reliability),
         "firmness": firm, "rank": list(ranks), "se_kind": kinds,
     }  # fmt: skip
-
-
-def _pooled_judging(found: Pooled, figures: Figures, out: Outcome) -> Judging:
-    """From the shrunken estimate, its reliability and its normal interval; none where too few
-    groups are behind the model."""
-    with np.errstate(invalid="ignore", divide="ignore"):
-        p = t_two_sided(found.estimate / found.se, np.full(len(found.se), np.inf))
-    # No variance between the groups was found: each is as the district, without a bar.
-    flat = np.isfinite(found.estimate) & ~np.isfinite(found.se)
-    return Judging(
-        found.estimate, found.low, found.high, p, figures.values.n,
-        np.full(len(found.se), np.inf), out.sd, np.nan_to_num(found.reliability), flat,
-        found.may_judge,
-    )  # fmt: skip
 
 
 def _focus(part: Slice) -> dict[str, list[Any]]:

@@ -16,7 +16,7 @@ from cachetools import LRUCache
 
 from bridge_chart.store.snapshot import Snapshot
 
-MOST_KEPT = 96
+MOST_KEPT = 160
 MOST_KEPT_OF_SCOPES = 1024
 """Those of a school's students are small."""
 Key = tuple[Hashable, ...]

@@ -19,10 +19,12 @@ from bridge_chart.access.since import FEWEST
 from bridge_chart.answers.kept.kept import Key, kept_for
 from bridge_chart.core.arrays import Mask
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
+from bridge_chart.terms.errors import NotFound
 
 FEWEST_ELSEWHERE = FEWEST
 """Students beyond the scope behind a fit that is published to it, where there are any."""
 T = TypeVar("T")
+R = TypeVar("R")
 
 
 class Own:
@@ -93,3 +95,31 @@ def fitted(
         return own(made, Own(snapshot, held))
 
     return kept_for(snapshot, (*name, whole.identity), read_off)
+
+
+def judged(
+    snapshot: Snapshot,
+    name: Key,
+    make: Callable[[Snapshot], tuple[T, Mask]],
+    read: Callable[[T, np.ndarray], R],
+    of: tuple[MeasureKey, ...],
+) -> R:
+    """What `read` finds of the asker's own students among the whole district's: it is given what
+    was made and each student's place in it (−1 = not there), and what it hands out is of own rows
+    alone. make: also whom it rests on; where too few of them are others, the own stand alone.
+    """
+    outside = beyond(snapshot)
+    if outside is None:
+        made, _ = kept_for(snapshot, name, lambda: make(snapshot))
+        return read(made, np.arange(snapshot.students))
+    outside = outside.of_vintage(tuple(measure.sitting.id for measure in of))
+    whole = outside.whole
+    try:
+        made, behind = kept_for(whole, name, lambda: make(whole))
+        enough = Own(snapshot, outside).enough(behind, of[0])
+    except NotFound:  # an older version does not know what is asked
+        enough = False
+    if not enough:
+        made, _ = kept_for(snapshot, name, lambda: make(snapshot))
+        return read(made, np.arange(snapshot.students))
+    return read(made, np.asarray(outside.at))

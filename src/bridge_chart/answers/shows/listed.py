@@ -7,7 +7,7 @@ from importlib import import_module
 from bridge_chart.answers.shows.show import Show
 
 FOLDERS = (
-    "spans", "levels", "spread", "start_to_now", "over_time", "table",
+    "spans", "levels", "spread", "start_to_now", "over_time", "table", "sure",
     "make_up",
     "students",
     "strip",

@@ -30,7 +30,8 @@ TAKEN_BY_SOME = ("split", "focus", "over", "reference", "sort", "page", "options
 
 @dataclass(frozen=True)
 class Shown:
-    """What a show makes of the parts of a question; `asking.frame` wraps it into the Answer."""
+    """What a show makes of the parts of a question; `asking.frame` wraps it into the Answer.
+    `about`: the part that the sentence is of, where the others only stand beside it."""
 
     body: Body
     coverage: list[Coverage]
@@ -38,6 +39,7 @@ class Shown:
     readings: list[Reading] = field(default_factory=list)
     warnings: list[Warn] = field(default_factory=list)
     page: PageInfo | None = None
+    about: Slice | None = None
 
 
 @dataclass(frozen=True)

@@ -85,6 +85,13 @@ def bind_share(what: q.Figure, of: Quantity, binding: Binding, *, steps: bool) -
     )
 
 
+def share_passing(of: Quantity) -> Quantity:
+    """The share who pass, of steps with a pass line."""
+    name = _pass_line(of)
+    worked = ReachesCut(of, of.steps.index(name) + 1)
+    return _share(of, Working("share", of.id, cut=name), worked, f"“{name}” or better")
+
+
 def _meets(what: q.Figure, of: Quantity, binding: Binding) -> Quantity:
     about = binding.about(of)
     filters = tuple(about.condition(c) for c in what.meets)

@@ -12,20 +12,25 @@ from bridge_chart.answers.bound.names import not_yet, one_of
 from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.what.bands import BANDS, bands_of
 from bridge_chart.answers.what.cut_scores import cuts_of
+from bridge_chart.answers.what.derived import Span
 from bridge_chart.answers.what.values import figures_of_students, tested_year_level
 from bridge_chart.core.arrays import Floats, Mask
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import InvalidQuestion
 
+EXPECTATION = {
+    "below": "below expectation", "as_expected": "as expected", "above": "above expectation",
+}  # fmt: skip
+"""What a student's span says of them, beyond the error of prediction."""
 Test = Callable[[Floats], Mask]
 """Whether a condition holds, by the figures of students who have one."""
 
 
 def by_measure(c: q.MeasureIs, binding: Binding) -> Filter:
     """Students whose value on a measure meets the condition; the unit is always said."""
-    if c.status is not None or c.option is not None:
-        raise not_yet("conditions on a status or an option")
+    if c.option is not None:
+        raise not_yet("conditions on an option")
     own = binding.quantity(c.measure, steps=c.level is not None)
     snapshot = binding.snapshot
     c = c.model_copy(update={"measure": own.measure})
@@ -35,11 +40,13 @@ def by_measure(c: q.MeasureIs, binding: Binding) -> Filter:
         c = _levels(c, own, tests, words)
     _range(c, own, tests, words)
     _boundary(c, own, snapshot, tests, words)
+    _status(c, own, snapshot, tests, words)
     if c.form is not None:
         c = _form(c, own, snapshot, tests, words)
     if not tests:
         raise InvalidQuestion(
-            "A condition on a measure must have from, to, above, below, level, form or a boundary."
+            "A condition on a measure must have from, to, above, below, level, status, form or a "
+            "boundary."
         )
 
     def mask() -> Mask:
@@ -56,9 +63,8 @@ def by_measure(c: q.MeasureIs, binding: Binding) -> Filter:
 
 
 def _text(c: q.MeasureIs, own: Quantity, words: list[str]) -> str:
-    span = isinstance(c.measure, q.Derived) and c.measure.derive == "span"
-    if span and own.worked is not None and words == [f"below 0 {own.unit}"]:
-        return f"below expectation in {own.worked.of.label}"
+    if c.status is not None and own.worked is not None and len(words) == 1:
+        return f"{words[0]} in {own.worked.of.label}"
     return f"{own.label}: {' and '.join(words)}"
 
 
@@ -108,6 +114,36 @@ def _boundary(
     tests.append(near)
     where = {"below": "below", "above": "at or above"}.get(side, "around")
     words.append(f"within {within:g} {own.unit} {where} {c.boundary}")
+
+
+def _status(
+    c: q.MeasureIs, own: Quantity, snapshot: Snapshot, tests: list[Test], words: list[str]
+) -> None:
+    """Below, as and above what was expected from where a student started: by more than one error
+    of prediction, for half of all are merely under it."""
+    if c.status is None:
+        return
+    unknown = [one for one in c.status if one not in EXPECTATION]
+    worked = own.worked
+    if not isinstance(worked, Span) or not worked.yardstick.priors:
+        raise not_yet("a status of another than a span against where they started")
+    if unknown or not c.status:
+        raise InvalidQuestion(
+            f"A status is one of {', '.join(EXPECTATION)}; there is {', '.join(unknown) or 'none'}."
+        )
+
+    def error() -> Floats:
+        held = worked.yardstick.held(snapshot)
+        assert held is not None
+        assert held.fit is not None
+        return held.fit.error
+
+    def test(span: Floats) -> Mask:
+        off = np.select([span < -error(), span > error()], [0, 2], 1)
+        return np.isin(off, [list(EXPECTATION).index(one) for one in c.status or ()])
+
+    tests.append(test)
+    words.append(" or ".join(EXPECTATION[one] for one in c.status))
 
 
 def _form(

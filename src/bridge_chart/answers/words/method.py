@@ -7,12 +7,12 @@ from typing import Any
 
 import numpy as np
 
-from bridge_chart.answers.bound.split import Grouping
-from bridge_chart.answers.bound.yardstick import Expectation, Told
-from bridge_chart.answers.figures.outcome import Outcome
+from bridge_chart.answers.bound.yardstick import Told
 from bridge_chart.answers.figures.pooled import why_not_pooled
+from bridge_chart.answers.figures.sample import sample_of
 from bridge_chart.answers.figures.slices import Slice
-from bridge_chart.core.trust.chance import heterogeneity
+from bridge_chart.answers.words.intake import intake_correlation
+from bridge_chart.core.contrasts.differ import groups_differ
 from bridge_chart.core.trust.verdicts import ALIKE_WITHIN_SD, FEWEST_FOR_VERDICT, FEWEST_TO_SHOW
 from bridge_chart.terms.answer import Method, Row
 
@@ -29,15 +29,16 @@ def method_of(part: Slice, rows: Sequence[Row]) -> Method:
     }
     if yardstick is None:
         return _plain(part, rows, facts)
+    facts |= {"classes": _classes(part), "differ": _differ(part)}
     if out.held is not None and out.held.fit is not None:
+        intake = intake_correlation(out, part.grouping)
         facts |= {
-            "correlation_with_intake": _intake(out, out.held.fit, part.grouping),
-            "heterogeneity": _heterogeneity(rows, part.grouping),
+            "correlation_with_intake": None if intake is None else intake[0],
         }
     shrunken = any(row.se_kind == "comparative" for row in rows)
     why = why_not_pooled(view, part.grouping) if yardstick.pools else None
     judged = any(row.verdict != "none" for row in rows)
-    told = Told(_interval_line(rows), facts, shrunken, why, judged)
+    told = Told(_interval_line(part, rows), facts, shrunken, why, judged)
     return yardstick.method(view.snapshot, told)
 
 
@@ -49,8 +50,8 @@ def _plain(part: Slice, rows: Sequence[Row], facts: dict[str, Any]) -> Method:
             name="Share with its interval",
             says=[
                 f"{quantity.label}: of the students of whom it can be said.",
-                "Intervals are Wilson's, at 95%. They count students only, so they are too narrow "
-                "by whatever classes and schools add.",
+                f"{_interval_line(part, rows)} Wilson's, of as many students as those in their "
+                "classes are worth.",
                 nothing,
             ],
             facts=facts,
@@ -60,7 +61,7 @@ def _plain(part: Slice, rows: Sequence[Row], facts: dict[str, Any]) -> Method:
         name="Mean with its interval",
         says=[
             f"The mean of {quantity.label} over the students who have it.",
-            _interval_line(rows),
+            _interval_line(part, rows),
             nothing,
         ],
         facts=facts,
@@ -68,39 +69,40 @@ def _plain(part: Slice, rows: Sequence[Row], facts: dict[str, Any]) -> Method:
     )
 
 
-def _interval_line(rows: Sequence[Row]) -> str:
-    kinds = {row.se_kind for row in rows if row.se_kind}
-    first = "The 95% interval is the range that the figure could have taken with a like cohort"
-    return first + (
-        "; students of one school are not taken as independent." if "CR2" in kinds else "."
-    )
-
-
 def _finite(value: float) -> float | None:
     return float(value) if np.isfinite(value) else None
 
 
-def _intake(out: Outcome, fit: Expectation, grouping: Grouping) -> float | None:
-    """Correlation, over the rows, of the mean span with the mean prior."""
-    groups = len(grouping.groups)
-    held = ~np.isnan(out.drawn[grouping.at])
-    at, code = grouping.at[held], grouping.code[held]
-    n = np.bincount(code, minlength=groups)
-    some = n >= FEWEST_TO_SHOW
-    if some.sum() < 3:
+def _differ(part: Slice) -> dict[str, float | None] | None:
+    """The test that the rows differ at all."""
+    if len(part.grouping.groups) < 2 or part.grouping.overlaps or part.out.group is not None:
         return None
-    span = np.bincount(code, out.drawn[at], groups)[some] / n[some]
-    prior = np.bincount(code, fit.prior[at], groups)[some] / n[some]
-    if span.std() == 0 or prior.std() == 0:
-        return None
-    return float(np.corrcoef(span, prior)[0, 1])
+    test = groups_differ(sample_of(part.view, part.out), part.grouping.at, part.grouping.code)
+    return {
+        "f": _finite(test.f), "df": test.df, "df_error": _finite(test.df_error),
+        "p": _finite(test.p), "spread": _finite(test.sd),
+    }  # fmt: skip
 
 
-def _heterogeneity(rows: Sequence[Row], grouping: Grouping) -> dict[str, float | None] | None:
-    told = [row for row in rows if row.span is not None and row.se]
-    if len(told) < 2 or grouping.overlaps or not grouping.within_school:
-        return None
-    test = heterogeneity(
-        np.array([row.span for row in told], float), np.array([row.se for row in told], float)
-    )
-    return {"q": _finite(test.q), "df": test.df, "p": _finite(test.p), "spread": test.spread}
+def _classes(part: Slice) -> dict[str, float | int | None]:
+    """What varies beside students, as it was estimated on the district."""
+    noise = sample_of(part.view, part.out).noise
+    return {
+        "sd_of_students": _finite(noise.variance**0.5),
+        "sd_that_classes_add": _finite(noise.between**0.5) if noise.known else None,
+        "classes_behind_it": noise.classes,
+    }  # fmt: skip
+
+
+def _interval_line(part: Slice, rows: Sequence[Row]) -> str:
+    """What an interval means, and what of it is not known."""
+    known = sample_of(part.view, part.out).noise.known
+    alone = any(row.se_kind == "students" for row in rows)
+    text = "The 95% interval is the range that the figure could have taken with another like "
+    text += "cohort of these schools: students vary"
+    if not known:
+        return f"{text}. What classes add is not known here, so intervals are too narrow by that."
+    text += ", and the classes in which they are taught"
+    if alone and any(row.se_kind == "classes" for row in rows):
+        return f"{text}; a row of one class of a school is that class."
+    return f"{text}; the row is that class." if alone and len(rows) == 1 else f"{text}."

@@ -3,18 +3,25 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Literal
 
 import numpy as np
 
 from bridge_chart.answers.bound.split import Grouping
+from bridge_chart.answers.figures.sample import in_each
 from bridge_chart.answers.figures.slices import Slice
-from bridge_chart.core.gaps.two_way import two_way
-from bridge_chart.core.trust.chance import chance_line, heterogeneity
+from bridge_chart.answers.words.intake import intake_correlation
+from bridge_chart.answers.words.within_schools import within_schools
+from bridge_chart.core.contrasts.differ import splits_interact
 from bridge_chart.core.trust.verdicts import FEWEST_FOR_VERDICT
 from bridge_chart.terms.answer import Reading, Row
 from bridge_chart.terms.wording import count, interval, listed, number, plural, share_of_sd, signed
 
 NAMED_APART = 3
+INTERACTION_P, INTERACTION_BESIDE_MARKS = 0.05, 0.01
+"""Beside marks, which are a family at 5% already, it takes more to say this too."""
+INTAKE_P = 0.01
+"""It is looked at whatever is asked, so it is said only where chance would seldom give it."""
 
 
 def readings_of(parts: Sequence[Slice], rows: list[Row], reference: list[Row]) -> list[Reading]:
@@ -27,17 +34,18 @@ def readings_of(parts: Sequence[Slice], rows: list[Row], reference: list[Row]) -
     grouping = part.grouping
     if not part.out.spans:
         return _without_yardstick(part, rows, reference)
-    said = _chance(grouping, rows) + _ranked(rows, grouping)
+    said = _chance(rows, _thing(grouping)) + _ranked(rows, grouping)
     for kind in ("behind", "ahead"):
         said += _beyond(part, kind, rows)
-    return said + _within(part, rows, grouping) + _interacting(part) + _few(rows)
+    said += _within(part, rows, grouping) + _without_verdict(part, rows)
+    said += _interacting(part) + within_schools(part, rows)
+    return said + _intake(part, rows) + _few(rows)
 
 
 def _of_several(parts: Sequence[Slice], rows: list[Row]) -> list[Reading]:
     """For each measure its rows beyond chance, or its lowest where the order is a fact; all
     verdicts together are held against chance once."""
-    told = [row for row in rows if row.verdict not in ("few", "none") and row.low is not None]
-    said = _chance_of(told, "row") if parts[0].out.spans else []
+    said = _chance(rows)
     told_apart: list[tuple[float, Reading]] = []
     for part in parts:
         mine = [row for row in rows if row.measure == part.view.at]
@@ -51,7 +59,7 @@ def _of_several(parts: Sequence[Slice], rows: list[Row]) -> list[Reading]:
         said += _ends(rows)
     elif not any(row.verdict in ("behind", "ahead") for row in rows):
         said += _furthest(parts, rows)
-    return said + _few(rows)
+    return said + _without_verdict(parts[0], rows) + _few(rows)
 
 
 def _furthest(parts: Sequence[Slice], rows: list[Row]) -> list[Reading]:
@@ -108,9 +116,9 @@ def _ranked(rows: list[Row], grouping: Grouping, about: str = "") -> list[Readin
     place = f"its rank lies between {last.rank[1]} and {last.rank[2]}"
     if last.rank[1] > 0.75 * len(held):
         text = f"{where}{lowest}; {place}, so it is among the lowest quarter."
-    else:
-        text = f"{where}{lowest}, but {place}: the order says little; don't rank them."
-    return [Reading(kind="trust", rows=[last.key], text=text[:1].upper() + text[1:])]
+        return [Reading(kind="trust", rows=[last.key], text=text[:1].upper() + text[1:])]
+    text = f"{where}{lowest}, but {place}: the order says little; don't rank them."
+    return [Reading(kind="unclear", rows=[last.key], text=text[:1].upper() + text[1:])]
 
 
 def _interacting(part: Slice) -> list[Reading]:
@@ -128,12 +136,10 @@ def _interacting(part: Slice) -> list[Reading]:
         for g in grouping.groups
     ]  # fmt: skip
     row, column = np.array(places)[grouping.code].T
-    drawn = part.out.drawn if part.out.held is not None else part.out.values
-    found = two_way(drawn[grouping.at], row, len(outer), column, len(inner))
-    p = found.interaction.p
+    p = in_each(part.view, part.out, lambda one: splits_interact(one, grouping.at, row, column).p)
     if p != p:
         return []
-    if p < 0.05:
+    if p < (INTERACTION_BESIDE_MARKS if part.out.spans else INTERACTION_P):
         text = (
             f"How far the groups by {grouping.within} are apart depends on the {grouping.label} "
             f"(p = {p:.3f})." if p >= 0.001 else
@@ -152,34 +158,57 @@ def _thing(grouping: Grouping) -> str:
     return grouping.label if grouping.label in ("school", "class", "teacher") else "group"
 
 
-def _chance(grouping: Grouping, rows: list[Row]) -> list[Reading]:
-    """What equal groups would give, and whether these differ at all."""
-    told = [row for row in rows if row.verdict not in ("few", "none")]
-    said = _chance_of(told, _thing(grouping))
-    shrunk = any(row.se_kind == "comparative" for row in told)
-    if said and grouping.within_school and not grouping.overlaps and not shrunk:
-        means = np.array([row.span for row in told], dtype=float)
-        errors = np.array([row.se for row in told], dtype=float)
-        test = heterogeneity(means, errors)
-        if test.p >= 0.05:
-            text = "They do not differ from one another by more than chance would give."
-            said.append(Reading(kind="chance", rows=[], text=text))
+def _chance(rows: list[Row], thing: str = "row") -> list[Reading]:
+    """How many of the marks may be chance; without marks there is nothing to say."""
+    marked = [row for row in rows if row.verdict in ("ahead", "behind")]
+    if not marked:
+        return []
+    judged = count(sum(row.verdict not in ("few", "none") for row in rows), thing)
+    text = (
+        f"{judged} were judged together; of those marked ▲ or ▼ about one in twenty may be chance."
+    )
+    return [Reading(kind="chance", rows=[], text=text)]
+
+
+def _without_verdict(part: Slice, rows: list[Row]) -> list[Reading]:
+    """Rows of which nothing is judged, or that lost a mark, and why."""
+    yardstick = part.view.yardstick
+    whom = "it" if yardstick is None else yardstick.whom
+    words: dict[str, str] = {
+        "by_construction": f"are not judged: what {whom} reach is worked out of just these "
+        "students, so on average they are where they are expected by construction",
+        "whole": "are not judged: there are no others to hold them against",
+        "chosen_by_outcome": "are not judged: these students were chosen by the result itself",
+        "start": "would be told from chance if where they started were measured without error; "
+        "with a reliability between .80 and .95 that is not sure, so it may be error in the start",
+    }  # fmt: skip
+    said = []
+    for because, text in words.items():
+        mine = [row for row in rows if row.because == because]
+        if because == "start":
+            mine = [row for row in mine if row.verdict in ("unclear", "alike")]
+        if not mine:
+            continue
+        text = text.replace("are not", "is not", 1) if len(mine) == 1 else text
+        named = f"{listed([row.label for row in mine], 4)} {text}."
+        kind: Literal["none", "unclear"] = "unclear" if because == "start" else "none"
+        said.append(Reading(kind=kind, rows=[row.key for row in mine], text=named))
     return said
 
 
-def _chance_of(told: list[Row], thing: str) -> list[Reading]:
-    if len(told) < 2:
+def _intake(part: Slice, rows: list[Row]) -> list[Reading]:
+    """Whether rows that started higher also come out further ahead: then the line may not allow
+    for all of where they started."""
+    found = intake_correlation(part.out, part.grouping)
+    if found is None or not found[1] < INTAKE_P:
         return []
-    line = chance_line(len(told))
+    way = "higher" if found[0] > 0 else "lower"
     text = (
-        f"{count(len(told), thing)}: if none truly differed, "
-        f"{number(line.expected)} would lie outside their interval by chance ({line.low} to "
-        f"{line.high})."
+        f"Groups that started {way} come out further ahead (correlation "
+        f"{number(found[0], 2)} over {len(rows)} rows): the line may not allow for all of where "
+        "they started."
     )
-    marked = sum(row.verdict in ("ahead", "behind") for row in told)
-    if marked:
-        text += " Of the rows marked ▲ or ▼ about one in twenty may be chance."
-    return [Reading(kind="chance", rows=[], text=text)]
+    return [Reading(kind="trust", rows=[], text=text)]
 
 
 def _beyond(part: Slice, kind: str, rows: list[Row]) -> list[Reading]:
@@ -204,7 +233,9 @@ def _one(part: Slice, row: Row) -> Reading:
     between = f"95% interval {interval(row.low, row.high)}, {count(row.n, 'student')}"
     assert part.view.yardstick is not None
     text = part.view.yardstick.said_of(row.label, row.span, size, between)
-    if row.effect is not None and not part.view.yardstick.moves:
+    if part.view.yardstick.moves:
+        text += f" That is {'more' if row.verdict == 'ahead' else 'less'} than the others moved."
+    elif row.effect is not None:
         text += f" That is {share_of_sd(row.effect)}."
     return Reading(kind=row.verdict, rows=[row.key], text=text)
 
@@ -217,7 +248,7 @@ def _whom(part: Slice) -> str:
 def _within(part: Slice, rows: list[Row], grouping: Grouping) -> list[Reading]:
     said = []
     alike = [row for row in rows if row.verdict == "alike"]
-    unclear = [row for row in rows if row.verdict == "unclear"]
+    unclear = [row for row in rows if row.verdict == "unclear" and row.because is None]
     thing = _thing(grouping)
     if alike:
         verb = "is" if len(alike) == 1 else "are"
@@ -228,7 +259,10 @@ def _within(part: Slice, rows: list[Row], grouping: Grouping) -> list[Reading]:
         said.append(Reading(kind="alike", rows=[r.key for r in alike], text=text))
     if unclear:
         others = len(unclear) < len(rows)
-        if len(unclear) == 1:
+        if part.view.yardstick is not None and part.view.yardstick.moves:
+            who = unclear[0].label if len(unclear) == 1 else count(len(unclear), thing)
+            text = f"{who}: no more and no less than the others moved, as far as can be told."
+        elif len(unclear) == 1:
             text = f"{unclear[0].label} cannot be told from what chance would give."
         else:
             text = (
@@ -241,10 +275,12 @@ def _within(part: Slice, rows: list[Row], grouping: Grouping) -> list[Reading]:
 
 
 def _few(rows: list[Row]) -> list[Reading]:
-    """Rows that cannot be judged, by what they have too few of: students, or schools."""
+    """Rows that cannot be judged, by what they have too little of."""
     few = [row for row in rows if row.verdict == "few"]
     students = [row for row in few if row.n < FEWEST_FOR_VERDICT]
-    schools = [row for row in few if row.n >= FEWEST_FOR_VERDICT]
+    others = [row for row in few if row.n >= FEWEST_FOR_VERDICT]
+    shrunken = [row for row in others if row.reliability is not None]
+    classes = [row for row in others if row.reliability is None]
     said = []
     if len(students) == 1:
         row = students[0]
@@ -253,10 +289,14 @@ def _few(rows: list[Row]) -> list[Reading]:
     elif students:
         text = f"{listed([row.label for row in students])} have too few students to judge."
         said.append(Reading(kind="few", rows=[row.key for row in students], text=text))
-    if schools:
-        names = listed([row.label for row in schools])
-        text = f"{names}: the students come from too few schools to tell chance from more."
-        said.append(Reading(kind="few", rows=[row.key for row in schools], text=text))
+    if shrunken:
+        names = listed([row.label for row in shrunken])
+        text = f"{names}: the reliability of the figure is below .5, too little to judge it by."
+        said.append(Reading(kind="few", rows=[row.key for row in shrunken], text=text))
+    if classes:
+        names = listed([row.label for row in classes])
+        text = f"{names}: too few classes to tell what classes add from more."
+        said.append(Reading(kind="few", rows=[row.key for row in classes], text=text))
     return said
 
 
@@ -288,7 +328,7 @@ def _without_yardstick(part: Slice, rows: list[Row], reference: list[Row]) -> li
                 f"(95% interval {interval(row.low, row.high)}, {count(row.n, 'student')})."
             )
             said.append(Reading(kind="list", rows=[row.key], text=text))
-    said += _interacting(part)
+    said += _interacting(part) + within_schools(part, rows)
     text = (
         "This does not allow for where they started: measure it against that before "
         "anybody is praised or blamed."

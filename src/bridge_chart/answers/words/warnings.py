@@ -10,9 +10,11 @@ from bridge_chart.answers.bound.view import View
 from bridge_chart.answers.figures.outcome import Outcome
 from bridge_chart.answers.figures.pinned import wider_than
 from bridge_chart.answers.figures.slices import Slice
-from bridge_chart.answers.splits.by_figure import ByLevel
+from bridge_chart.answers.splits.by_figure import ByBand, ByLevel
 from bridge_chart.answers.what.values import tested_year_level
 from bridge_chart.core.arrays import Mask
+from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW
+from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Coverage, Row, Warn
 from bridge_chart.terms.errors import NotPublished
 from bridge_chart.terms.wording import count, listed, number
@@ -40,8 +42,9 @@ def warnings_of(
             _set_aside(view, one),
             _levels_mixed(view, out, people),
             _forms_mixed(view, out, people),
+            _back_to_the_middle(view),
         ]
-    found += [_overlap(rows), _split_after(parts[0])]
+    found += [_overlap(rows), _split_after(parts[0]), _rows_low(rows, covered)]
     found += map(_not_published, parts) if district else []
     unique = {(w.code, w.text): w for w in found if w}
     return list(unique.values())
@@ -72,6 +75,21 @@ def _low_coverage(covered: Coverage) -> Warn | None:
         f"Only {covered.counted:,} of {covered.population:,} are counted ({share:.0f}%); "
         "those who are missing may differ."
     )
+    return Warn(code="low_coverage", text=text)
+
+
+def _rows_low(rows: Sequence[Row], covered: Sequence[Coverage]) -> Warn | None:
+    """Rows of which fewer are counted, where of all together enough are."""
+    if any(_low_coverage(one) for one in covered):
+        return None
+    low = [
+        row for row in rows
+        if row.n >= FEWEST_TO_SHOW and row.n < LOW_COVERAGE * (row.n + row.missing)
+    ]  # fmt: skip
+    if not low:
+        return None
+    names = listed([f"{r.label} ({r.n} of {r.n + r.missing})" for r in low], 4)
+    text = f"Of {names} fewer than 90% are counted; those who are missing may differ."
     return Warn(code="low_coverage", text=text)
 
 
@@ -156,6 +174,31 @@ def _split_after(part: Slice) -> Warn | None:
             )
             return Warn(code="split_after", text=text, instead={"split": [{"band": "prior"}]})
     return None
+
+
+def _back_to_the_middle(view: View) -> Warn | None:
+    """Groups chosen by an earlier score move towards the middle by chance alone."""
+    yardstick = view.yardstick
+    if yardstick is None or not yardstick.moves:
+        return None
+    by_score = any(isinstance(s, ByBand | ByLevel) for s in view.split)
+    chosen = any(_by_a_score(one.asked) for one in view.who)
+    if not (by_score or chosen):
+        return None
+    text = (
+        "These groups were chosen by a score, so they move towards the middle by chance alone "
+        "(regression to the mean): who scored low by bad luck rises, whatever is done. Against "
+        "where they started that is allowed for."
+    )
+    return Warn(code="regression_to_the_mean", text=text, instead={"against": {"prior": {}}})
+
+
+def _by_a_score(c: q.Condition) -> bool:
+    if isinstance(c, q.AnyOf | q.AllOf):
+        return any(_by_a_score(one) for one in (c.any_ if isinstance(c, q.AnyOf) else c.all_))
+    if isinstance(c, q.Not):
+        return _by_a_score(c.not_)
+    return isinstance(c, q.MeasureIs | q.BandIs)
 
 
 def _levels_mixed(view: View, out: Outcome, people: Mask) -> Warn | None:

@@ -133,6 +133,16 @@ AWARD = {
     "result": r"results?|grades?",
     "standards": r"standards?|list",
 }
+RELIABILITY = {
+    "test": RESULTS["test"],
+    "subject": RESULTS["subject"],
+    "sitting": RESULTS["sitting"],
+    "form": RESULTS["form"],
+    "year_level": COMMON["year_level"],
+    "score": r"(kind of )?(score|scale)",
+    "reliability": r"reliability( coefficient)?|alpha",
+    "error": r"(standard )?error( of measurement)?|sem",
+}
 PATTERNS = {
     "roster": ROSTER,
     "results": RESULTS,
@@ -144,6 +154,7 @@ PATTERNS = {
     "conversion": CONVERSION,
     "movement": MOVEMENT,
     "award": AWARD,
+    "reliability": RELIABILITY,
 }
 TABLES = tuple(kind for kind in PATTERNS if kind not in ("roster", "results", "credits"))
 """Kinds of file that hold a table of reference, not students."""

@@ -31,8 +31,11 @@ NEEDED = {
     "conversion": ("test", "value", "onto", "becomes"),
     "movement": ("test", "before", "after", "credit"),
     "award": ("award", "condition", "credits"),
+    "reliability": ("test", "score"),
 }
-NUMBERS = {"points", "from", "upper", "maximum", "credit", "credits", "subjects"}
+NUMBERS = {
+    "points", "from", "upper", "maximum", "credit", "credits", "subjects", "reliability", "error",
+}  # fmt: skip
 WORDS = {
     "scale": ("Scale", "Steps"),
     "questions": ("Questions", "Questions"),
@@ -41,6 +44,7 @@ WORDS = {
     "conversion": ("Conversion", "Values"),
     "movement": ("Credit for movement", "Moves"),
     "award": ("Award rules", "Conditions"),
+    "reliability": ("How exact scores are", "Scores"),
 }
 """What a batch of each kind is called, and its rows."""
 STATISTICS = ("n", "mean", "sd", "percentile", "share", "facility")
@@ -89,6 +93,8 @@ def examine_table(
         check_cuts(frame, found)
     if kind == "movement":
         _shares(frame, found)
+    if kind == "reliability":
+        _exactness(frame, found)
     _scores(kind, frame, found)
     told = {"index", "line", *NUMBERS, *SAID, *LISTS.values(), *TOLD.get(kind, ())}
     keys = [c for c in frame.columns if c not in told]
@@ -219,6 +225,27 @@ def _shares(frame: pl.DataFrame, found: f.Findings) -> None:
         f"{count(out.height, 'row')} with a credit that is no share",
         "It lies between 0 (none) and 1 (full)",
         out["index"].to_list(),
+    )
+
+
+def _exactness(frame: pl.DataFrame, found: f.Findings) -> None:
+    """A reliability is a share above none; an error of measurement is above none; one is needed."""
+    nothing = pl.lit(None, pl.Float64)
+    rho = pl.col("reliability") if "reliability" in frame.columns else nothing
+    error = pl.col("error") if "error" in frame.columns else nothing
+    outside = frame.filter(((rho <= 0) | (rho > 1)) | (error < 0))
+    found.must_set_aside(
+        "reliability_outside",
+        f"{count(outside.height, 'row')} with a reliability or error that cannot be",
+        "A reliability lies above 0 and up to 1, an error of measurement is not below 0",
+        outside["index"].to_list(),
+    )
+    neither = frame.filter(rho.is_null() & error.is_null())
+    found.must_set_aside(
+        "no_reliability",
+        f"{count(neither.height, 'row')} without a reliability and without an error",
+        "Each row must have one of them",
+        neither["index"].to_list(),
     )
 
 

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Any
 
 import numpy as np
 
 from bridge_chart.answers.bound.split import Grouping
+from bridge_chart.answers.bound.view import View
 from bridge_chart.answers.figures.order import in_order, sort_key
 from bridge_chart.answers.figures.pinned import pinned_slices
 from bridge_chart.answers.figures.rows import path_of, row_key
 from bridge_chart.answers.figures.several import several_of
 from bridge_chart.answers.figures.slices import Slice, opens
 from bridge_chart.answers.shows.levels.body import LevelsBody, LevelsRow, StepInfo
+from bridge_chart.answers.shows.levels.passing import Passing, passing_of
 from bridge_chart.answers.shows.levels.words import level_method, level_readings
 from bridge_chart.answers.shows.show import Shown
 from bridge_chart.answers.what.nation import tables_for
@@ -51,7 +54,12 @@ def levels_shown(parts: Sequence[Slice]) -> Shown:
 
 def _body(parts: Sequence[Slice]) -> LevelsBody:
     several, view = len(parts) > 1, parts[0].view
-    rows = [row for part in parts for row in _rows(part, part.grouping, several=several)]
+    passing: Sequence[Passing | None] = passing_of(parts) or [None] * len(parts)
+    rows = [
+        row
+        for part, one in zip(parts, passing, strict=True)
+        for row in _rows(part, part.grouping, one, several=several)
+    ]
     pinned = [row for part in parts for row in _pinned(part)]
     dimension, within = parts[0].grouping.label, parts[0].grouping.within or None
     if several:
@@ -82,7 +90,9 @@ def _sorted(rows: Sequence[LevelsRow], sort: Sequence[q.SortBy]) -> list[LevelsR
     return in_order(rows, sort, SORTABLE, "Levels", value)
 
 
-def _rows(part: Slice, grouping: Grouping, *, several: bool) -> list[LevelsRow]:
+def _rows(
+    part: Slice, grouping: Grouping, passing: Passing | None, *, several: bool
+) -> list[LevelsRow]:
     """Counts and shares of every group."""
     view, out = part.view, part.out
     at, code, groups = grouping.at, grouping.code, len(grouping.groups)
@@ -109,8 +119,7 @@ def _rows(part: Slice, grouping: Grouping, *, several: bool) -> list[LevelsRow]:
                 at_or_above=_plain(shares.at_or_above[n]) if shown else [],
                 pass_count=None if passed is None else sum(counts[passed:]),
                 pass_share=_at(shares.at_or_above[n], passed),
-                pass_low=_at(shares.at_or_above_low[n], passed),
-                pass_high=_at(shares.at_or_above_high[n], passed),
+                **(_standing(passing, n, view) if passed is not None else {}),
                 means={k: (v[n] if v[n] == v[n] else None) for k, v in means.items()}
                 if shown else {},
                 overlap=grouping.overlaps,
@@ -129,6 +138,21 @@ def _at(values: np.ndarray, place: int | None) -> float | None:
     return None if place is None or values[place] != values[place] else float(values[place])
 
 
+def _standing(passing: Passing | None, n: int, view: View) -> dict[str, Any]:
+    """A share's interval and how it stands to the others'; their share is not said where they are
+    others' students."""
+    if passing is None:
+        return {}
+    told: dict[str, Any] = {"pass_low": passing.low[n], "pass_high": passing.high[n]}
+    if view.snapshot.scope.whole:
+        found = passing.others
+        told |= {
+            "others": found.value[n], "others_low": found.low[n], "others_high": found.high[n],
+        }  # fmt: skip
+    told = {key: float(value) if value == value else None for key, value in told.items()}
+    return {**told, "verdict": passing.verdict[n]}
+
+
 def _means(part: Slice, grouping: Grouping) -> dict[str, list[float]]:
     """The mean of the same sitting's score in figures, where it has one."""
     if part.view.measure.role != "result":
@@ -144,8 +168,10 @@ def _pinned(part: Slice) -> list[LevelsRow]:
     """The pinned rows of a quantity: aggregates, never openable."""
     rows = []
     for one in pinned_slices(part):
-        row = _rows(one, one.grouping, several=False)[0]
+        passing = next(iter(passing_of([one])), None)
+        row = _rows(one, one.grouping, passing, several=False)[0]
         told: dict[str, object] = {"pinned": True, "opens": None, "measure": part.view.at}
+        told |= dict.fromkeys(("others", "others_low", "others_high")) | {"verdict": "none"}
         told["as_of"] = one.released
         if one.released:
             told["means"] = {}

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from bridge_chart.terms.answer import Body, Mark, RowStep, Value
+from bridge_chart.terms.answer import Body, Mark, RowStep, Value, Verdict
 
 
 class StepInfo(Value):
@@ -19,7 +19,9 @@ class StepInfo(Value):
 class LevelsRow(Mark):
     """Counts of one group in each step, lowest first; shares are of `n`, those who have one.
 
-    `at_or_above`: the share that reached the step or better. `opens` opens the row, and with
+    `at_or_above`: the share that reached the step or better. `others`: the share that passed, minus
+    that of all others counted in the district, in percentage points, where the district is seen;
+    `verdict`: beyond chance or not. `opens` opens the row, and with
     `level` set to the names of some steps each of its counts. `means`: further figures of the same
     sitting, by their score. `measure`: its place in the answer's measures; `pinned`: a reference
     row, `as_of`: of which release.
@@ -36,6 +38,10 @@ class LevelsRow(Mark):
     pass_share: float | None = None
     pass_low: float | None = None
     pass_high: float | None = None
+    others: float | None = None
+    others_low: float | None = None
+    others_high: float | None = None
+    verdict: Verdict = "none"
     means: dict[str, float | None] = Field(default_factory=dict)
     overlap: bool = False
     pinned: bool = False

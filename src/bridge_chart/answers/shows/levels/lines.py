@@ -22,7 +22,8 @@ def level_lines(body: LevelsBody) -> Lines:
     heads: list[Any] = [
         "row", "label", "n", "missing", *names, *[f"{name}, share" for name in names],
         *[f"{name} or better" for name in names], "passed", "pass_share", "pass_low",
-        "pass_high", *[f"mean {kind}" for kind in means],
+        "pass_high", "others", "others_low", "others_high", "verdict",
+        *[f"mean {kind}" for kind in means],
     ]  # fmt: skip
     lines = []
     for kind, rows in (("reference", body.reference), (body.dimension, body.rows)):
@@ -31,7 +32,8 @@ def level_lines(body: LevelsBody) -> Lines:
             lines.append([
                 kind, name_of(row), row.n, row.missing, *(row.counts or empty),
                 *(row.share or empty), *(row.at_or_above or empty), row.pass_count,
-                row.pass_share, row.pass_low, row.pass_high, *[row.means.get(m) for m in means],
+                row.pass_share, row.pass_low, row.pass_high, row.others, row.others_low,
+                row.others_high, row.verdict, *[row.means.get(m) for m in means],
             ])  # fmt: skip
     return heads, lines
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Literal
 
 import numpy as np
 
@@ -10,9 +11,11 @@ from bridge_chart.answers.bound.quantity import HALVES
 from bridge_chart.answers.bound.view import View
 from bridge_chart.answers.figures.slices import Slice
 from bridge_chart.answers.shows.levels.body import LevelsBody, LevelsRow
+from bridge_chart.answers.shows.levels.passing import gap_between
+from bridge_chart.core.contrasts.rows import Contrasts
 from bridge_chart.core.estimate import Estimate
-from bridge_chart.core.gaps.shares import newcombe, newcombe_paired, share_of_level_gap_warning
-from bridge_chart.core.trust.discoveries import discoveries
+from bridge_chart.core.gaps.shares import newcombe_paired, share_of_level_gap_warning
+from bridge_chart.core.trust.discoveries import threshold
 from bridge_chart.core.trust.verdicts import FEWEST_FOR_VERDICT
 from bridge_chart.terms.answer import Method, Reading
 from bridge_chart.terms.wording import count, interval, listed
@@ -50,7 +53,8 @@ def level_method(view: View) -> Method:
         name="Shares in each level",
         says=[
             f"Of the students with a {view.measure.score} in {quantity.label}, the share in each.",
-            f"{line}. Intervals of shares are Wilson's, at 95%.",
+            f"{line}. Intervals of shares are Wilson's, at 95%, of as many students as "
+            "those in their classes are worth.",
             "Nothing is allowed for: not where they started, not who they are.",
         ],
         facts={"steps": list(quantity.steps), "pass_at": quantity.pass_at, "confidence": 0.95},
@@ -68,17 +72,19 @@ def level_readings(parts: Sequence[Slice], body: LevelsBody) -> list[Reading]:
     if len(parts) > 1 and not split:
         said += [_whole(row, view) for row in body.rows if row.pass_share is not None]
         return said + _paired(parts, body)
+    pairs = []
     for part in parts:
         told = [
             row for row in body.rows
             if row.pass_share is not None and row.n and row.measure == part.view.at
         ]  # fmt: skip
         if len(told) == 2 and not any(row.overlap for row in told):
-            said += _gap(told, body)
+            pairs.append((part, told))
         elif len(told) > 2:
             said += _apart(told, part.grouping.label, body)
         elif told:
             said.append(_whole(told[0], view))
+    said += _gaps(pairs, body)
     few = [row.label for row in body.rows if row.undefined]
     if few:
         said.append(Reading(kind="few", rows=[], text=f"{listed(few)}: too few students to show."))
@@ -102,20 +108,24 @@ def _paired(parts: Sequence[Slice], body: LevelsBody) -> list[Reading]:
             int(np.sum(b & a)), int(np.sum(b & ~a)), int(np.sum(~b & a)), int(np.sum(~b & ~a))
         )
         names = (body.rows[0].label.lower(), row.label.lower())
-        between = _between(gap)
         of = f"{count(int(both.sum()), 'student')} with both"
         size = f"{abs(100 * gap.value):.0f} percentage points"
         if gap.low > 0 or gap.high < 0:
             word = "more" if gap.value > 0 else "less"
             passes = _verb(body, "passes")
-            text = f"{names[1]} {passes} {word} often than {names[0]}: {size} ({between}, {of})."
+            text = f"{names[1]} {passes} {word} often than {names[0]}: {size} ({_of(gap)}, {of})."
         else:
             text = (
                 f"{names[1]} and {names[0]} {_verb(body, 'pass')} equally often as far as can be "
-                f"told: {size} ({between}, {of})."
+                f"told: {size} ({_of(gap)}, {of})."
             )
         said.append(Reading(kind="pass", rows=[row.key], text=text[:1].upper() + text[1:]))
     return said
+
+
+def _of(gap: Estimate) -> str:
+    """The interval of a gap of shares from 0 to 1."""
+    return _between(100 * gap.value, 100 * gap.low, 100 * gap.high)
 
 
 def _without_line(view: View) -> str:
@@ -138,30 +148,21 @@ def _whole(row: LevelsRow, view: View) -> Reading:
 
 
 def _apart(told: list[LevelsRow], dimension: str, body: LevelsBody) -> list[Reading]:
-    """Each group against the others together, false discoveries held down."""
-    total, passed = sum(r.n for r in told), sum(r.pass_count or 0 for r in told)
-    gaps = []
-    for row in told:
-        own = row.pass_count or 0
-        gap = newcombe(own, row.n, passed - own, total - row.n)
-        enough = row.n >= FEWEST_FOR_VERDICT and total - row.n >= FEWEST_FOR_VERDICT
-        gaps.append((row, gap, gap.p if enough else float("nan")))
-    found = discoveries(np.array([p for _, _, p in gaps]))
+    """Who is told from the others, false discoveries held down over the whole answer."""
     said = []
-    for word, kind, sign in (("below", "behind", -1), ("above", "ahead", 1)):
-        mine = [(r, g) for (r, g, _), hit in zip(gaps, found, strict=True)
-                if hit and g.value * sign > 0]  # fmt: skip
-        mine.sort(key=lambda pair: -abs(pair[1].value))
-        for row, gap in mine[:3]:
-            text = (
-                f"{row.label}: {percent(row.pass_share or 0)} {_verb(body)}, "
-                f"{abs(100 * gap.value):.0f} points {word} the others together "
-                f"(95% interval {abs(100 * min(gap.low, gap.high, key=abs)):.0f} to "
-                f"{abs(100 * max(gap.low, gap.high, key=abs)):.0f}, {count(row.n, 'student')})."
-            )
+    for kind in ("behind", "ahead"):
+        mine = [row for row in told if row.verdict == kind]
+        mine.sort(key=lambda row: (row.pass_share or 0) * (1 if kind == "behind" else -1))
+        word = "below" if kind == "behind" else "above"
+        for row in mine[:3]:
+            text = f"{row.label}: {percent(row.pass_share or 0)} {_verb(body)}, {_off(row, word)}"
             said.append(Reading(kind=kind, rows=[row.key], text=text))
+        if mine[3:]:
+            names = listed([row.label for row in mine[3:]])
+            text = f"{names}: {word} the others together, beyond chance."
+            said.append(Reading(kind=kind, rows=[row.key for row in mine[3:]], text=text))
     thing = dimension if dimension in ("school", "class", "teacher") else "group"
-    rest = [r for (r, _, p), hit in zip(gaps, found, strict=True) if p == p and not hit]
+    rest = [row for row in told if row.verdict in ("unclear", "alike")]
     if rest:
         text = (
             f"{count(len(rest), thing)} cannot be told from the others by the share that "
@@ -171,24 +172,46 @@ def _apart(told: list[LevelsRow], dimension: str, body: LevelsBody) -> list[Read
     return said
 
 
-def _between(gap: Estimate) -> str:
-    """The interval of the gap as it is said: the larger share minus the smaller."""
-    side = 100.0 if gap.value > 0 else -100.0
-    low, high = sorted((side * gap.low, side * gap.high))
+def _off(row: LevelsRow, word: str) -> str:
+    """How far a row's share lies from the others', where theirs may be said."""
+    if row.others is None or row.others_low is None or row.others_high is None:
+        return f"{word} the others together, beyond chance ({count(row.n, 'student')})."
+    between = _between(row.others, row.others_low, row.others_high)
+    return (
+        f"{abs(row.others):.0f} points {word} the others together "
+        f"({between}, {count(row.n, 'student')})."
+    )
+
+
+def _between(gap: float, low: float, high: float) -> str:
+    """The interval of a gap in points as it is said: the larger share minus the smaller."""
+    side = 1.0 if gap > 0 else -1.0
+    low, high = sorted((side * low, side * high))
     return f"95% interval {interval(low, high, 0)}"
 
 
-def _gap(told: list[LevelsRow], body: LevelsBody) -> list[Reading]:
-    """Two groups: the gap at the pass line, and whether another cut would turn it."""
+def _gaps(pairs: list[tuple[Slice, list[LevelsRow]]], body: LevelsBody) -> list[Reading]:
+    """Two groups of each measure: their gap at the pass line, all gaps one family; and whether
+    another cut would turn it."""
+    found = []
+    for part, told in pairs:
+        place = {group.name: n for n, group in enumerate(part.grouping.groups)}
+        second, first = (place[row.key.split(":")[0]] for row in told)
+        found.append((told, gap_between(part, first, second)))
+    cut = threshold(np.array([gap.p[0] for _, gap in found])) if found else 0.0
+    return [reading for told, gap in found for reading in _gap(told, gap, cut, body)]
+
+
+def _gap(told: list[LevelsRow], gap: Contrasts, cut: float, body: LevelsBody) -> list[Reading]:
     first, second = told
-    gap = newcombe(first.pass_count or 0, first.n, second.pass_count or 0, second.n)
-    if gap.value != gap.value:
+    value, low_end, high_end = (float(x[0]) for x in (gap.value, gap.low, gap.high))
+    if value != value:
         return []
     enough = min(first.n, second.n) >= FEWEST_FOR_VERDICT
-    high, low = (first, second) if gap.value > 0 else (second, first)
-    told_apart = enough and (gap.low > 0 or gap.high < 0)
-    size = f"{abs(100 * gap.value):.0f} percentage points"
-    between = _between(gap)
+    high, low = (first, second) if value > 0 else (second, first)
+    told_apart = enough and bool(gap.p[0] <= cut)
+    size = f"{abs(value):.0f} percentage points"
+    between = _between(value, low_end, high_end)
     if told_apart:
         text = f"{high.label} {_verb(body)} more often than {low.label}: {size} apart ({between})."
     else:
@@ -196,7 +219,8 @@ def _gap(told: list[LevelsRow], body: LevelsBody) -> list[Reading]:
             f"{first.label} and {second.label} cannot be told apart by the share that "
             f"{_verb(body)}: {size}, {between}."
         )
-    said = [Reading(kind="pass", rows=[first.key, second.key], text=text)]
+    kind: Literal["pass", "size"] = "size" if told_apart else "pass"
+    said = [Reading(kind=kind, rows=[first.key, second.key], text=text)]
     cuts = [
         (a or 0.0) - (b or 0.0)
         for a, b in zip(first.at_or_above[1:], second.at_or_above[1:], strict=True)

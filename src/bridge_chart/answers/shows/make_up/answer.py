@@ -9,12 +9,13 @@ import numpy as np
 from bridge_chart.answers.bound.filter import Filter, holds, known
 from bridge_chart.answers.bound.split import Group
 from bridge_chart.answers.bound.view import View
+from bridge_chart.answers.figures.sample import estimated_on, sampled
 from bridge_chart.answers.figures.slices import Slice
 from bridge_chart.answers.shows.make_up.body import MakeUpBody, MakeUpEntry
 from bridge_chart.answers.shows.show import Shown
 from bridge_chart.answers.who.coverage import coverage
-from bridge_chart.core.arrays import Integers, Mask
-from bridge_chart.core.distributions import normal_quantile, t_two_sided
+from bridge_chart.core.arrays import Floats, Integers, Mask
+from bridge_chart.core.contrasts.rows import Sample, against_rest
 from bridge_chart.core.gaps.make_up import make_up
 from bridge_chart.core.trust.discoveries import discoveries
 from bridge_chart.terms import question as q
@@ -59,8 +60,8 @@ def make_up_shown(parts: Sequence[Slice]) -> Shown:
                 "Each category's share in the set, beside its share in the rest.",
                 "Students who lack the figures that decide are in neither. "
                 "Ratio of the two with its 95% interval; small cells by Fisher's exact test.",
-                "More or fewer is said only where it holds with 5% false discoveries over all "
-                "categories shown.",
+                "Students of one class are not taken as independent. More or fewer is said only "
+                "where it holds with 5% false discoveries over all categories shown.",
             ],
             facts={"fewest": FEWEST},
             page="methods/make-up.md",
@@ -88,6 +89,7 @@ def _dimensions(view: View) -> list[q.Dimension]:
 def _entries(view: View, base: Mask, inside: Mask) -> tuple[list[MakeUpEntry], int]:
     """An entry for every category; and how many of the set have some characteristic unknown."""
     rows: list[MakeUpEntry] = []
+    sample = _in_the_set(view, base, inside)
     unknown: Mask = np.zeros(len(base), bool)
     for dimension in _dimensions(view):
         split = view.split_by(dimension)
@@ -99,9 +101,10 @@ def _entries(view: View, base: Mask, inside: Mask) -> tuple[list[MakeUpEntry], i
         size = len(grouping.groups)
         in_set = np.bincount(grouping.code[held], minlength=size)
         in_all = np.bincount(grouping.code, minlength=size)
+        apart = against_rest(sample, grouping.at, grouping.code, size, base).p
         unknown[grouping.at[held & ~told[grouping.code]]] = True
         rows += _of_dimension(
-            view, label, grouping.groups, told, np.stack([in_set, in_all - in_set])
+            view, label, grouping.groups, told, np.stack([in_set, in_all - in_set]), apart
         )
     stands = discoveries(np.array([np.nan if r.p is None else r.p for r in rows]))
     return [_judged(row, bool(hit)) for row, hit in zip(rows, stands, strict=True)], int(
@@ -109,10 +112,18 @@ def _entries(view: View, base: Mask, inside: Mask) -> tuple[list[MakeUpEntry], i
     )
 
 
+def _in_the_set(view: View, base: Mask, inside: Mask) -> Sample:
+    """Being in the set as a figure, 100 or 0, with what classes add to it."""
+    values = np.where(base, 100.0 * inside, np.nan)
+    found = estimated_on(view.snapshot, view.measure, values)
+    return sampled(view.snapshot, view.measure, values, found, share=True)
+
+
 def _of_dimension(
-    view: View, label: str, groups: Sequence[Group], known: Mask, counts: Integers
+    view: View, label: str, groups: Sequence[Group], known: Mask, counts: Integers, apart: Floats
 ) -> list[MakeUpEntry]:
-    """Shares are of those whose value is known. counts: (2, groups), in the set and in the rest."""
+    """Shares are of those whose value is known. counts: (2, groups), in the set and in the rest;
+    apart: (groups,) p that a category's share in the set is that of the others."""
     in_set, in_rest = counts
     assert view.focus is not None
     of_set = _of_set(view.focus)
@@ -121,10 +132,7 @@ def _of_dimension(
     for n in np.flatnonzero(known):
         found = make_up(int(in_set[n]), set_size, int(in_rest[n]), rest_size)
         ratio, low, high = found.against_rest
-        p = found.exact_p
-        if p != p and low > 0 and np.isfinite(high):
-            error = (np.log(high) - np.log(low)) / (2 * normal_quantile(0.975))
-            p = float(t_two_sided(np.log(ratio) / error, np.inf))
+        p = float(np.fmax(found.exact_p, apart[n]))
         group_ = groups[int(n)]
         out.append(
             MakeUpEntry(
@@ -184,6 +192,6 @@ def _readings(body: MakeUpBody) -> list[Reading]:
         names = listed([f"{e.dimension} {e.label}" for e in absent])
         said.append(Reading(kind="list", rows=[], text=f"Nobody in the set: {names}."))
     if not found:
-        text = "No category differs from the rest by more than chance would give."
-        said.append(Reading(kind="alike", rows=[], text=text))
+        text = "No category is told from the rest by more than chance would give."
+        said.append(Reading(kind="unclear", rows=[], text=text))
     return said

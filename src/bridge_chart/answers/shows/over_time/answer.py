@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import pairwise
 
 import numpy as np
 
+from bridge_chart.answers.bound.split import Group
 from bridge_chart.answers.bound.view import View
-from bridge_chart.answers.figures.figures import figures_of
-from bridge_chart.answers.figures.outcome import Outcome
+from bridge_chart.answers.figures.changes import Changes, changes_between
+from bridge_chart.answers.figures.figures import Figures, figures_of
 from bridge_chart.answers.figures.slices import Slice, one_axis, opens
 from bridge_chart.answers.shows.over_time.body import Series, TimeBody, TimePoint
 from bridge_chart.answers.shows.show import Shown
@@ -16,12 +18,17 @@ from bridge_chart.answers.what.values import tested_year_level
 from bridge_chart.answers.who.coverage import coverage
 from bridge_chart.answers.words.warnings import warnings_of
 from bridge_chart.core.arrays import Mask
-from bridge_chart.core.gaps.means import paired
-from bridge_chart.core.trust.discoveries import discoveries
-from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW
+from bridge_chart.core.trust.discoveries import threshold
+from bridge_chart.core.trust.verdicts import FEWEST_FOR_VERDICT, FEWEST_TO_SHOW, verdicts_together
 from bridge_chart.terms.answer import Method, Reading
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
 from bridge_chart.terms.wording import count, interval, number
+
+MOST_SAID = 6
+BESIDE = {
+    "ahead": "; more than the others did, beyond chance",
+    "behind": "; less than the others did, beyond chance",
+}
 
 
 def time_shown(parts: Sequence[Slice]) -> Shown:
@@ -73,35 +80,41 @@ def with_yardstick(views: Sequence[View]) -> Sequence[View]:
 def _series(parts: Sequence[Slice]) -> list[Series]:
     """Groups by key, in the order in which they appear; a group may lack a sitting."""
     found: dict[str, Series] = {}
-    before: dict[str, tuple[Mask, Outcome]] = {}
-    for part in parts:
+    moves = [changes_between(one, two) for one, two in pairwise(parts)]
+    told = verdicts_together([move.judging for move in moves])
+    cut = threshold(np.concatenate([move.family for move in moves]))
+    for number_, part in enumerate(parts):
         figures = figures_of(part.view, part.out, part.grouping, quartiles=False)
         for n, group in enumerate(part.grouping.groups):
             empty = Series(key=group.name, label=group.label, points=[])
             series = found.setdefault(group.name, empty)
-            mine = np.zeros(len(part.out.values), bool)
-            mine[part.grouping.at[part.grouping.code == n]] = True
-            shown = int(figures.values.n[n]) >= FEWEST_TO_SHOW
-            value = figures.span[n] if part.out.spans else figures.values.mean[n]
-            told = {
-                "value": float(value), "low": float(figures.interval.low[n]),
-                "high": float(figures.interval.high[n]),
-            }  # fmt: skip
-            point = TimePoint(
-                measure=part.view.at,
-                label=_called(part, mine),
-                date=str(part.view.measure.date),
-                n=int(figures.values.n[n]),
-                missing=int(figures.values.missing[n]),
-                undefined=None if shown else "too_few",
-                opens=opens(part.view, group),
-                **{k: (v if shown and v == v else None) for k, v in told.items()},
-            )
-            if group.name in before:
-                point = _changed(point, before[group.name], (mine, part.out))
+            point = _point(part, figures, n, group)
+            if number_:
+                move, verdict = moves[number_ - 1], told[number_ - 1].verdicts[n]
+                point = _changed(point, move, n, verdict, cut)
             series.points.append(point)
-            before[group.name] = (mine, part.out)
     return list(found.values())
+
+
+def _point(part: Slice, figures: Figures, n: int, group: Group) -> TimePoint:
+    mine = np.zeros(len(part.out.values), bool)
+    mine[part.grouping.at[part.grouping.code == n]] = True
+    shown = int(figures.values.n[n]) >= FEWEST_TO_SHOW
+    value = figures.span[n] if part.out.spans else figures.values.mean[n]
+    told = {
+        "value": float(value), "low": float(figures.interval.low[n]),
+        "high": float(figures.interval.high[n]),
+    }  # fmt: skip
+    return TimePoint(
+        measure=part.view.at,
+        label=_called(part, mine),
+        date=str(part.view.measure.date),
+        n=int(figures.values.n[n]),
+        missing=int(figures.values.missing[n]),
+        undefined=None if shown else "too_few",
+        opens=opens(part.view, group),
+        **{k: (v if shown and v == v else None) for k, v in told.items()},
+    )
 
 
 def _called(part: Slice, mine: Mask) -> str:
@@ -114,42 +127,39 @@ def _called(part: Slice, mine: Mask) -> str:
     return f"Year {int(np.bincount(levels).argmax())}" if len(levels) else "year level not known"
 
 
-def _changed(
-    point: TimePoint, before: tuple[Mask, Outcome], now: tuple[Mask, Outcome]
-) -> TimePoint:
+def _changed(point: TimePoint, move: Changes, n: int, verdict: str, cut: float) -> TimePoint:
     """The change since the sitting before, of the students who are counted at both."""
-    same = before[0] & now[0]
-    gap = paired(now[1].drawn[same], before[1].drawn[same])
-    if not gap.n >= FEWEST_TO_SHOW or gap.low != gap.low:
+    own = move.own
+    if int(own.n[n]) < FEWEST_TO_SHOW or own.low[n] != own.low[n]:
         return point
     return point.model_copy(
-        update={"change": gap.value, "change_low": gap.low, "change_high": gap.high,
-                "change_p": gap.p, "change_n": gap.n}
+        update={"change": float(own.value[n]), "change_low": float(own.low[n]),
+                "change_high": float(own.high[n]), "change_n": int(own.n[n]),
+                "moved": bool(own.p[n] <= cut and own.n[n] >= FEWEST_FOR_VERDICT),
+                "verdict": verdict}
     )  # fmt: skip
 
 
 def _readings(series: list[Series], unit: str) -> list[Reading]:
-    """The last step of every group, of the same students; a change is said where it holds with 5%
-    false discoveries over all groups, else it is unclear."""
+    """The last step of groups, of the same students: how far each moved, first of those who moved
+    more or less than the others did."""
     said = []
-    ps = [one.points[-1].change_p for one in series]
-    stands = discoveries(np.array([np.nan if p is None else p for p in ps]))
-    for one, beyond in list(zip(series, stands, strict=True))[:6]:
+    told = sorted(series, key=lambda one: one.points[-1].verdict not in BESIDE)
+    for one in told[:MOST_SAID]:
         last = one.points[-1]
         if last.change is None or last.change_low is None or last.change_high is None:
             said += _apart(one)
             continue
-        told = bool(beyond)
-        size = f"{number(abs(last.change))} {unit}"
         of = f"{count(last.change_n, 'student')} with both"
-        between = interval(last.change_low, last.change_high)
-        if told:
-            way = "higher" if last.change > 0 else "lower"
-            text = f"{one.label}: {size} {way} than before (95% interval {between}, {of})."
-            kind = "ahead" if last.change > 0 else "behind"
+        between = f"95% interval {interval(last.change_low, last.change_high)}, {of}"
+        if last.moved:
+            way = "rose" if last.change > 0 else "fell"
+            text = f"{one.label} {way} by {number(abs(last.change))} {unit} ({between})"
         else:
-            text = f"{one.label}: no change that can be told (95% interval {between}, {of})."
-            kind = "unclear"
+            text = f"{one.label}: no change that can be told ({between})"
+        text += BESIDE.get(last.verdict, "") + "."
+        kind = "list" if last.verdict == "none" and last.moved else last.verdict
+        kind = "unclear" if not last.moved and kind in ("none", "alike") else kind
         said.append(Reading(kind=kind, rows=[one.key], text=text))
     return said
 
@@ -185,7 +195,9 @@ def _method(views: Sequence[View]) -> Method:
         says=[
             who,
             "Points are means with their 95% interval; n stands at each.",
-            "A change is that of the students who are counted at both sittings.",
+            "A change is that of the students who are counted at both sittings, with its interval "
+            "against none; whether it is more or less than the others' is said after control over "
+            "all groups.",
         ],
         facts={"cohort": question.cohort, "sittings": [str(view.measure.date) for view in views]},
         page="methods/gains.md",

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from typing import Literal
 
-from bridge_chart.terms.answer import Body, Mark, Value
+from bridge_chart.terms.answer import Body, Mark, Value, Verdict
 
 
 class TimePoint(Mark):
-    """A group at one sitting. `change`: from the sitting before, of the same students. `measure`:
-    its place in the answer's measures."""
+    """A group at one sitting. `change`: from the sitting before, of the same students; `moved`:
+    beyond chance, over all groups; `verdict`: held against what the others moved. `measure`: its
+    place in the answer's measures."""
 
     measure: int
     label: str
@@ -20,8 +21,9 @@ class TimePoint(Mark):
     change: float | None = None
     change_low: float | None = None
     change_high: float | None = None
-    change_p: float | None = None
     change_n: int = 0
+    moved: bool = False
+    verdict: Verdict = "none"
     undefined: str | None = None
 
 

@@ -7,7 +7,7 @@ from bridge_chart.answers.shows.show import Lines
 
 COLUMNS = (
     "label", "date", "n", "missing", "value", "low", "high", "change", "change_low",
-    "change_high", "change_n",
+    "change_high", "change_n", "moved", "verdict",
 )  # fmt: skip
 
 

@@ -12,7 +12,7 @@ from bridge_chart.terms.answer import Row
 COLUMNS = (
     "label", "n", "missing", "mean", "sd", "q1", "median", "q3", "yardstick", "span", "span_raw",
     "low", "high", "se", "se_kind", "df", "p", "effect", "reliability", "firmness", "rank",
-    "verdict", "undefined",
+    "verdict", "because", "bound_low", "bound_high", "stable_n", "stable_value", "undefined",
 )  # fmt: skip
 
 

@@ -10,6 +10,7 @@ from bridge_chart.answers.bound.split import Grouping
 from bridge_chart.answers.bound.view import View
 from bridge_chart.answers.figures.figures import Figures, figures_of
 from bridge_chart.answers.figures.outcome import Outcome
+from bridge_chart.answers.figures.sample import in_each, sample_of
 from bridge_chart.answers.figures.slices import Slice
 from bridge_chart.answers.kept.turns import TURNS
 from bridge_chart.answers.shows.show import Shown
@@ -17,11 +18,9 @@ from bridge_chart.answers.shows.strip.body import StripBody, StripEntry, StripMa
 from bridge_chart.answers.who.coverage import coverage
 from bridge_chart.answers.words.method import method_of
 from bridge_chart.core.arrays import Integers, Mask
-from bridge_chart.core.describing.clustered import clustered_difference
-from bridge_chart.core.estimate import Estimate
-from bridge_chart.core.gaps.means import welch
+from bridge_chart.core.contrasts.differ import groups_differ
+from bridge_chart.core.contrasts.rows import Contrasts, Sample, against_rest
 from bridge_chart.core.trust.discoveries import discoveries
-from bridge_chart.core.trust.spread import spread
 from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW
 from bridge_chart.terms import question as q
 
@@ -73,15 +72,25 @@ def _entry(
         missing=int(figures.values.missing[known].sum()),
         marks=_marks(figures, grouping, told),
     )
-    if len(told) < 2:
+    if len(told) < 2 or _by_construction(out, figures, told):
         return entry, float("nan")
+    sample = sample_of(view, out)
     if known.sum() == 2:
-        gap = _gap(view, out, grouping, told)
+        gap = _gap(sample, grouping, told)
+        p = in_each(view, out, lambda one: float(_gap(one, grouping, told).p[0]))
         held = {"size": gap.value, "low": gap.low, "high": gap.high}
-        return entry.model_copy(update={k: v if v == v else None for k, v in held.items()}), gap.p
+        update = {k: float(v[0]) if v[0] == v[0] else None for k, v in held.items()}
+        return entry.model_copy(update=update), p
     code = np.where(np.isin(grouping.code, np.flatnonzero(known)), grouping.code, -1)
-    test = spread(out.drawn[grouping.at], code)
-    return entry.model_copy(update={"size": test.sd if test.sd == test.sd else None}), test.p
+    test = groups_differ(sample, grouping.at, code)
+    p = in_each(view, out, lambda one: groups_differ(one, grouping.at, code).p)
+    return entry.model_copy(update={"size": test.sd if test.sd == test.sd else None}), p
+
+
+def _by_construction(out: Outcome, figures: Figures, told: Integers) -> bool:
+    """Whether the yardstick was fitted for each group apart, so that none can be off it."""
+    fit = out.held is not None and out.held.fit is not None
+    return fit and bool((figures.contrast.rest_n[told] == 0).all())
 
 
 def _marks(figures: Figures, grouping: Grouping, told: Integers) -> list[StripMark]:
@@ -94,20 +103,14 @@ def _marks(figures: Figures, grouping: Grouping, told: Integers) -> list[StripMa
             label=grouping.groups[n].label,
             n=int(figures.values.n[n]),
             value=float(figures.span[n]),
-            verdict=figures.verdict[n],
         )
         for n in ordered
     ]
 
 
-def _gap(view: View, out: Outcome, grouping: Grouping, told: Integers) -> Estimate:
-    """Second group minus first, students of one school not taken as independent."""
-    code = np.select([grouping.code == told[0], grouping.code == told[1]], [0, 1], -1)
-    values = out.drawn[grouping.at]
-    roll = view.sitting_roll
-    if roll is not None and not grouping.within_school:
-        schools = np.asarray(roll.school)[grouping.at]
-        gap = clustered_difference(values, code, schools, len(view.snapshot.schools))
-        if np.isfinite(gap.se):
-            return gap
-    return welch(values[code == 1], values[code == 0])
+def _gap(sample: Sample, grouping: Grouping, told: Integers) -> Contrasts:
+    """Second group minus first; what classes add goes out where both sit in the same ones."""
+    code = np.select([grouping.code == told[0], grouping.code == told[1]], [-1, 0], -1)
+    both = np.zeros(len(sample.values), bool)
+    both[grouping.at[np.isin(grouping.code, told)]] = True
+    return against_rest(sample, grouping.at, code, 1, both)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from bridge_chart.terms.answer import Body, Value, Verdict
+from bridge_chart.terms.answer import Body, Value
 from bridge_chart.terms.question import Dimension
 
 
@@ -14,7 +14,6 @@ class StripMark(Value):
     label: str
     n: int
     value: float
-    verdict: Verdict
 
 
 class StripEntry(Value):

@@ -101,11 +101,13 @@ def _held(view: View, out: Outcome, at: Array) -> list[Column]:
     counted = out.reasons[at] == 0
     own = view.quantity if not yardstick.priors else yardstick.in_figures
     figures = np.asarray(figures_of_students(view.snapshot, own))
-    span = np.where(counted, (figures - held.expected)[at], np.nan)
+    # Of one student the plain line is the better guess: error is corrected for groups only.
+    reached = held.fit.expected if held.fit is not None else held.expected
+    span = np.where(counted, (figures - reached)[at], np.nan)
     columns = []
     if held.start is not None and yardstick.priors:
         columns.append(_number("prior", "Start", held.start[at]))
-    expected = np.where(counted, held.expected[at], np.nan)
+    expected = np.where(counted, reached[at], np.nan)
     columns += [
         _number("expected", yardstick.column, expected),
         _number("span", "Span", span, "signed"),
