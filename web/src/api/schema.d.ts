@@ -879,7 +879,7 @@ export interface components {
             /** Coverage */
             coverage: components["schemas"]["Coverage"][];
             /** Body */
-            body: components["schemas"]["RowsBody"] | components["schemas"]["LevelsBody"] | components["schemas"]["SpreadBody"] | components["schemas"]["StartBody"] | components["schemas"]["TimeBody"] | components["schemas"]["MakeUpBody"] | components["schemas"]["StudentsBody"] | components["schemas"]["StripBody"];
+            body: components["schemas"]["RowsBody"] | components["schemas"]["LevelsBody"] | components["schemas"]["SpreadBody"] | components["schemas"]["StartBody"] | components["schemas"]["TimeBody"] | components["schemas"]["SureBody"] | components["schemas"]["MakeUpBody"] | components["schemas"]["StudentsBody"] | components["schemas"]["StripBody"];
             /** Readings */
             readings: components["schemas"]["Reading"][];
             method: components["schemas"]["Method"];
@@ -1410,7 +1410,9 @@ export interface components {
          * LevelsRow
          * @description Counts of one group in each step, lowest first; shares are of `n`, those who have one.
          *
-         *     `at_or_above`: the share that reached the step or better. `opens` opens the row, and with
+         *     `at_or_above`: the share that reached the step or better. `others`: the share that passed, minus
+         *     that of all others counted in the district, in percentage points, where the district is seen;
+         *     `verdict`: beyond chance or not. `opens` opens the row, and with
          *     `level` set to the names of some steps each of its counts. `means`: further figures of the same
          *     sitting, by their score. `measure`: its place in the answer's measures; `pinned`: a reference
          *     row, `as_of`: of which release.
@@ -1459,6 +1461,27 @@ export interface components {
              * @default null
              */
             pass_high?: number | null;
+            /**
+             * Others
+             * @default null
+             */
+            others?: number | null;
+            /**
+             * Others Low
+             * @default null
+             */
+            others_low?: number | null;
+            /**
+             * Others High
+             * @default null
+             */
+            others_high?: number | null;
+            /**
+             * Verdict
+             * @default none
+             * @enum {string}
+             */
+            verdict?: "ahead" | "behind" | "alike" | "unclear" | "few" | "none";
             /** Means */
             means?: {
                 [key: string]: number | null;
@@ -1951,7 +1974,7 @@ export interface components {
              * @default spans
              * @enum {string}
              */
-            show?: "spans" | "levels" | "spread" | "start_to_now" | "over_time" | "table" | "students" | "movement" | "items" | "awards" | "make_up" | "bridge" | "strip" | "scan" | "chances" | "bias" | "student";
+            show?: "spans" | "levels" | "spread" | "start_to_now" | "over_time" | "table" | "students" | "movement" | "items" | "awards" | "make_up" | "bridge" | "strip" | "scan" | "chances" | "bias" | "student" | "sure";
             /** Options */
             options?: {
                 [key: string]: unknown;
@@ -2022,7 +2045,9 @@ export interface components {
          * @description One group. `span` is what is drawn; `span_raw` is value − yardstick. `measure`: its place in
          *     the answer's measures; `pinned`: a reference row; `as_of`: the day of the release that such a
          *     row is of, where it is not of the version asked. `firmness`: how firmly a shrunken row may be
-         *     read, by its reliability.
+         *     read, by its reliability. `bound_low`, `bound_high`: the least and the most that a share could
+         *     be, whatever the missing would have reached; `stable_value`: what is drawn, of those alone who
+         *     were in their school from the year's first day.
          */
         Row: {
             /** N */
@@ -2153,6 +2178,31 @@ export interface components {
              * @enum {string}
              */
             verdict?: "ahead" | "behind" | "alike" | "unclear" | "few" | "none";
+            /**
+             * Because
+             * @default null
+             */
+            because?: ("by_construction" | "whole" | "chosen_by_outcome" | "start") | null;
+            /**
+             * Bound Low
+             * @default null
+             */
+            bound_low?: number | null;
+            /**
+             * Bound High
+             * @default null
+             */
+            bound_high?: number | null;
+            /**
+             * Stable N
+             * @default null
+             */
+            stable_n?: number | null;
+            /**
+             * Stable Value
+             * @default null
+             */
+            stable_value?: number | null;
             /**
              * Undefined
              * @default null
@@ -2422,11 +2472,6 @@ export interface components {
             n: number;
             /** Value */
             value: number;
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "ahead" | "behind" | "alike" | "unclear" | "few" | "none";
         };
         /**
          * StudentColumn
@@ -2465,6 +2510,123 @@ export interface components {
             /** Counted */
             counted: number;
         };
+        /**
+         * SureBody
+         * @description `years`: sittings by name, the earliest first, the asked one last; `year_to_year`: the sd by
+         *     which a row truly changes between them. `not_tried`: models that there are no figures for, and
+         *     why.
+         */
+        SureBody: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            show: "sure";
+            /** Dimension */
+            dimension: string;
+            /** Unit */
+            unit: string;
+            /** Models */
+            models: components["schemas"]["SureModel"][];
+            /** Years */
+            years: string[];
+            /** Year To Year */
+            year_to_year: number | null;
+            /** Rows */
+            rows: components["schemas"]["SureRow"][];
+            /** Not Tried */
+            not_tried: string[];
+        };
+        /**
+         * SureFigure
+         * @description A row by one model, or in one year; null where it has none there.
+         */
+        SureFigure: {
+            /** Span */
+            span: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** N */
+            n: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "ahead" | "behind" | "alike" | "unclear" | "few" | "none";
+            /**
+             * Because
+             * @default null
+             */
+            because?: ("by_construction" | "whole" | "chosen_by_outcome" | "start") | null;
+        };
+        /**
+         * SureModel
+         * @description A way of working it out; `asked`: the one that was asked for.
+         */
+        SureModel: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /**
+             * Asked
+             * @default false
+             */
+            asked?: boolean;
+        };
+        /**
+         * SureRow
+         * @description `figures`: by the body's models, in their order; `lowest`, `highest` of them; `flips`: do
+         *     they disagree on whether it is ahead, behind or neither. `years`: by the body's years; `mean`:
+         *     of those, weighted by students, with its interval, which counts how rows change from year to
+         *     year.
+         */
+        SureRow: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Path */
+            path?: components["schemas"]["RowStep"][];
+            /** Measure */
+            measure: number;
+            /** Figures */
+            figures: components["schemas"]["SureFigure"][];
+            /** Lowest */
+            lowest: number | null;
+            /** Highest */
+            highest: number | null;
+            /** Flips */
+            flips: boolean;
+            /** Years */
+            years: (components["schemas"]["SureFigure"] | null)[];
+            /**
+             * Mean
+             * @default null
+             */
+            mean?: number | null;
+            /**
+             * Mean Low
+             * @default null
+             */
+            mean_low?: number | null;
+            /**
+             * Mean High
+             * @default null
+             */
+            mean_high?: number | null;
+        };
         /** TargetSpec */
         TargetSpec: {
             /** Kind */
@@ -2501,8 +2663,9 @@ export interface components {
         };
         /**
          * TimePoint
-         * @description A group at one sitting. `change`: from the sitting before, of the same students. `measure`:
-         *     its place in the answer's measures.
+         * @description A group at one sitting. `change`: from the sitting before, of the same students; `moved`:
+         *     beyond chance, over all groups; `verdict`: held against what the others moved. `measure`: its
+         *     place in the answer's measures.
          */
         TimePoint: {
             /** N */
@@ -2542,15 +2705,21 @@ export interface components {
              */
             change_high?: number | null;
             /**
-             * Change P
-             * @default null
-             */
-            change_p?: number | null;
-            /**
              * Change N
              * @default 0
              */
             change_n?: number;
+            /**
+             * Moved
+             * @default false
+             */
+            moved?: boolean;
+            /**
+             * Verdict
+             * @default none
+             * @enum {string}
+             */
+            verdict?: "ahead" | "behind" | "alike" | "unclear" | "few" | "none";
             /**
              * Undefined
              * @default null
@@ -2810,7 +2979,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award";
+            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award" | "reliability";
             /** Name */
             name: string;
             /** Read As */
@@ -2988,7 +3157,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award";
+            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award" | "reliability";
             /** Title */
             title: string;
             /** Version */
@@ -3292,7 +3461,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award";
+            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award" | "reliability";
             /**
              * File
              * Format: binary

@@ -1,6 +1,7 @@
 import { createRootRoute, createRoute, createRouter, redirect } from "@tanstack/react-router";
 import type { Open, Question } from "../api/client";
 import { ComparePage } from "../features/compare/ComparePage";
+import { ExactPage } from "../features/exact/ExactPage";
 import { GridPage } from "../features/grid/GridPage";
 import { DraftPage } from "../features/intake/DraftPage";
 import { IntakePage } from "../features/intake/IntakePage";
@@ -53,6 +54,11 @@ const scale = createRoute({
 	path: "/intake/scale",
 	component: ScalePage,
 });
+const exact = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/intake/exact",
+	component: ExactPage,
+});
 const draft = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/intake/$draftId",
@@ -75,7 +81,17 @@ const method = createRoute({
 
 export const router = createRouter({
 	defaultErrorComponent: Unreadable,
-	routeTree: rootRoute.addChildren([home, compare, intake, grid, scale, draft, setup, method]),
+	routeTree: rootRoute.addChildren([
+		home,
+		compare,
+		intake,
+		grid,
+		scale,
+		exact,
+		draft,
+		setup,
+		method,
+	]),
 	defaultNotFoundComponent: () => <p className="p-6">There is no such page.</p>,
 });
 

@@ -1,5 +1,6 @@
 import type { Answer, Open, Schemas } from "../api/client";
 import { figure } from "../lib/numbers";
+import { SYMBOL, tone } from "../lib/verdicts";
 import { AsOf } from "./AsOf";
 import { LEVEL_NAME, type LevelsLayout, levelColour, levelsLayout } from "./levels";
 import { useWidth } from "./useWidth";
@@ -197,6 +198,7 @@ function PassShare({ row, passAt, drawn }: Pick<RowProps, "passAt" | "drawn"> & 
 	return (
 		<span className="ml-auto pr-1 text-right leading-tight">
 			<span className="font-bold">{figure(100 * row.pass_share, 0)}%</span>
+			<Beside row={row} />
 			<span className="sr-only"> {drawn ? "reached the line" : "passed"}</span>
 			{interval && (
 				<span className="block text-[11px] text-muted">
@@ -204,6 +206,20 @@ function PassShare({ row, passAt, drawn }: Pick<RowProps, "passAt" | "drawn"> & 
 					{interval}
 				</span>
 			)}
+		</span>
+	);
+}
+
+/** How the share stands to the others', where it is told from chance. */
+function Beside({ row }: { row: Row }) {
+	const verdict = row.verdict ?? "none";
+	if (verdict !== "ahead" && verdict !== "behind") return null;
+	const way = verdict === "ahead" ? "above" : "below";
+	const words = `${way} the others by more than chance would give`;
+	return (
+		<span className={`ml-1 ${tone(verdict)}`} title={words}>
+			<span aria-hidden="true">{SYMBOL[verdict]}</span>
+			<span className="sr-only">, {words}</span>
 		</span>
 	);
 }

@@ -1,6 +1,6 @@
 import type { Answer, Open, Row } from "../api/client";
 import { figure, range, signed } from "../lib/numbers";
-import { colour, MEANING, SYMBOL, tone } from "../lib/verdicts";
+import { colour, meaning, SYMBOL, tone } from "../lib/verdicts";
 import { AsOf } from "./AsOf";
 import { HEAD, NAME_WIDTH, ROW, type SpanMark, type SpansLayout, spansLayout } from "./spans";
 import { useWidth } from "./useWidth";
@@ -215,7 +215,7 @@ function Label({ row, against, unit, open, inner }: LabelProps) {
 					{SYMBOL[verdict]}
 				</span>
 				<span className="sr-only">
-					{MEANING[verdict] && `, ${MEANING[verdict]}`}
+					{meaning(row) && `, ${meaning(row)}`}
 					{interval && `, 95% interval ${interval}`}
 				</span>
 			</span>
@@ -227,7 +227,7 @@ function Label({ row, against, unit, open, inner }: LabelProps) {
 	const hint = [
 		interval && `95% interval ${interval}`,
 		`${row.n} counted, ${row.missing} missing`,
-		MEANING[verdict],
+		meaning(row),
 	];
 	return (
 		<button

@@ -28,3 +28,17 @@ export function colour(verdict: string): string {
 	if (verdict === "behind") return "var(--color-behind)";
 	return "var(--color-neither)";
 }
+
+const BECAUSE: Record<string, string> = {
+	by_construction: "not judged: so by construction",
+	whole: "not judged: there are no others",
+	chosen_by_outcome: "not judged: chosen by the result itself",
+	start: "may be error in where they started",
+};
+
+/** What a row's symbol means, or why it has none. */
+export function meaning(row: { verdict?: string; because?: string | null }): string {
+	const verdict = MEANING[row.verdict ?? "none"] ?? "";
+	const because = row.because ? BECAUSE[row.because] : "";
+	return [verdict, because].filter(Boolean).join(", ");
+}

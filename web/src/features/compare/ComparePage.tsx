@@ -11,6 +11,7 @@ import {
 } from "../../api/client";
 import type { CompareSearch } from "../../app/router";
 import { useSession } from "../../app/session";
+import { HowSure } from "../../charts/HowSure";
 import { Levels } from "../../charts/Levels";
 import { MakeUp } from "../../charts/MakeUp";
 import { OverTime } from "../../charts/OverTime";
@@ -229,6 +230,7 @@ function Body({ answer, question, numbers, ask, open }: BodyProps) {
 	if (show === "table") return <Table {...{ answer, question, ask, open }} />;
 	if (show === "spans")
 		return <Spans {...{ answer, open }} against={Boolean(answer.question.against)} />;
+	if (show === "sure") return <HowSure {...{ answer, open }} />;
 	if (show === "make_up") return <MakeUp {...{ answer, open }} />;
 	if (numbers) return <NumbersTable answer={answer} />;
 	if (show === "levels") return <Levels {...{ answer, open }} />;

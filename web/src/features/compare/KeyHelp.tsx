@@ -5,7 +5,7 @@ import { WORDS } from "./words";
 const KEYS = [
 	["q", "to the question"],
 	["/", "find a student, a class, a test"],
-	["1 – 6", "the lenses, from left to right"],
+	["1 – 7", "the lenses, from left to right"],
 	["t", "the numbers, and back"],
 	["d", "everything that went into the method"],
 	["[ ]", "previous and next split"],

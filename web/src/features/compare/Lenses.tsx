@@ -10,6 +10,7 @@ export const LENSES: { key: Show; name: string }[] = [
 	{ key: "start_to_now", name: "Start to now" },
 	{ key: "over_time", name: "Over time" },
 	{ key: "table", name: "Table" },
+	{ key: "sure", name: "How sure" },
 ];
 
 interface Props {
@@ -38,17 +39,18 @@ export function Lenses({ question, catalogue, choose, ask, numbers, setNumbers }
 							aria-disabled={Boolean(why)}
 							title={why}
 							onClick={() => !why && choose(lens.key)}
-							className={`rounded px-3 py-1 ${show === lens.key ? "bg-ink font-semibold text-paper" : why ? "cursor-default text-muted/90 italic" : "text-muted hover:bg-wash"}`}
+							className={`rounded px-2.5 py-1 whitespace-nowrap ${show === lens.key ? "bg-ink font-semibold text-paper" : why ? "cursor-default text-muted/90 italic" : "text-muted hover:bg-wash"}`}
 						>
 							{lens.name}
 						</button>
 					);
 				})}
 			</div>
-			<span className="ml-auto flex items-center gap-3 text-xs text-muted">
-				{show !== "start_to_now" && show !== "over_time" && show !== "make_up" && (
-					<Pinned {...{ question, catalogue, ask }} />
-				)}
+			<span className="ml-auto flex min-w-0 items-center gap-3 pl-2 text-xs text-muted">
+				{show !== "start_to_now" &&
+					show !== "over_time" &&
+					show !== "make_up" &&
+					show !== "sure" && <Pinned {...{ question, catalogue, ask }} />}
 				{drawn ? (
 					<button
 						type="button"
@@ -59,7 +61,11 @@ export function Lenses({ question, catalogue, choose, ask, numbers, setNumbers }
 						{numbers ? "Chart" : "Numbers"}
 					</button>
 				) : (
-					order(question)
+					show !== "sure" && (
+						<span className="truncate" title={order(question)}>
+							{order(question)}
+						</span>
+					)
 				)}
 			</span>
 		</div>

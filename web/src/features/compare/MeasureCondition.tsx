@@ -33,7 +33,7 @@ export function MeasureCondition({ catalogue, question, word, add, span = false 
 
 	function made(held: Sitting): Condition | null {
 		const bounds = { ...number("from", low), ...number("to", high) };
-		if (span && below) Object.assign(bounds, { below: 0 });
+		if (span && below) Object.assign(bounds, { status: ["below"] });
 		if (span) {
 			const of: What = { derive: "span", of: measureOf(held), against: { prior: {} } };
 			return Object.keys(bounds).length ? { measure: of, ...bounds } : null;
@@ -164,7 +164,7 @@ function Bounds(props: BoundsProps) {
 				checked={below}
 				onChange={() => setBelow(!below)}
 			/>
-			below expectation
+			below expectation, beyond the error of prediction
 		</label>
 	);
 	if (span && below) return <div>{tick}</div>;

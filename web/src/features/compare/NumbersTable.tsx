@@ -97,6 +97,7 @@ function LevelNumbers({ body, reference }: LevelProps) {
 					...body.steps.map((step) => step.name),
 					"passed",
 					"95% interval",
+					"from the others, in points",
 					...means.map((one) => `mean ${one}`),
 				]}
 				lines={rows.map((row) => [
@@ -108,6 +109,9 @@ function LevelNumbers({ body, reference }: LevelProps) {
 					row.pass_low == null || row.pass_high == null
 						? ""
 						: `${percent(row.pass_low)} to ${percent(row.pass_high)}`,
+					row.others == null
+						? ""
+						: `${signed(row.others)} (${range(row.others_low, row.others_high)})`,
 					...means.map((one) => figure(row.means?.[one])),
 				])}
 			/>
@@ -157,6 +161,13 @@ function SpreadNumbers({ body }: { body: Schemas["SpreadBody"] }) {
 	);
 }
 
+const BESIDE: Record<string, string> = {
+	ahead: "more than they did",
+	behind: "less than they did",
+	unclear: "cannot be told",
+	few: "too few",
+};
+
 function TimeNumbers({ body }: { body: Schemas["TimeBody"] }) {
 	return (
 		<Plain
@@ -171,6 +182,7 @@ function TimeNumbers({ body }: { body: Schemas["TimeBody"] }) {
 				"change",
 				"its interval",
 				"with both",
+				"beside the others",
 			]}
 			lines={body.series.flatMap((one) =>
 				one.points.map((point) => [
@@ -183,6 +195,7 @@ function TimeNumbers({ body }: { body: Schemas["TimeBody"] }) {
 					signed(point.change),
 					range(point.change_low, point.change_high),
 					point.change_n ? figure(point.change_n, 0) : "",
+					BESIDE[point.verdict ?? "none"] ?? "",
 				]),
 			)}
 		/>

@@ -2,7 +2,6 @@ import { scaleLinear } from "@visx/scale";
 import { useState } from "react";
 import type { Answer, Catalogue, Dimension, Question, Schemas } from "../../api/client";
 import { figure, range } from "../../lib/numbers";
-import { colour } from "../../lib/verdicts";
 import { splitKey } from "./question";
 
 interface Props {
@@ -99,7 +98,7 @@ function Marks({ entry, x, against }: MarksProps) {
 					cx={x(mark.value)}
 					cy="7"
 					r="3"
-					fill={colour(mark.verdict)}
+					fill="var(--color-neither)"
 					fillOpacity="0.65"
 				/>
 			))}

@@ -1,7 +1,7 @@
 import type { Answer, Open, Question, Row } from "../../api/client";
 import { AsOf } from "../../charts/AsOf";
 import { figure, range, signed } from "../../lib/numbers";
-import { MEANING, SYMBOL, tone } from "../../lib/verdicts";
+import { meaning, SYMBOL, tone } from "../../lib/verdicts";
 
 interface Props {
 	answer: Answer;
@@ -22,6 +22,8 @@ type Key =
 	| "span"
 	| "low"
 	| "effect"
+	| "bound_low"
+	| "stable_value"
 	| "reliability"
 	| "rank";
 interface Column {
@@ -44,6 +46,18 @@ const COLUMNS: Column[] = [
 	{ key: "span", label: "span", against: true, show: (row) => signed(row.span) },
 	{ key: "low", label: "95% interval", show: (row) => range(row.low, row.high) },
 	{ key: "effect", label: "in sd", against: true, show: (row) => signed(row.effect, 2) },
+	{
+		key: "bound_low",
+		label: "with the missing",
+		rare: true,
+		show: (row) => range(row.bound_low, row.bound_high),
+	},
+	{
+		key: "stable_value",
+		label: "of who stayed",
+		rare: true,
+		show: (row) => figure(row.stable_value),
+	},
 	{
 		key: "reliability",
 		label: "reliability",
@@ -90,37 +104,39 @@ export function Table({ answer, question, ask, open }: Props) {
 		);
 	}
 	return (
-		<table className="w-full text-[13px]">
-			<caption className="sr-only">{answer.sentence}</caption>
-			<thead>
-				<tr className="border-b border-line">
-					{head(
-						"label",
-						body.within ? `${body.dimension}, ${body.within}` : body.dimension,
-						"text-left",
-					)}
-					{columns.map((column) => head(column.key, column.label, "text-right"))}
-				</tr>
-			</thead>
-			<tbody>
-				{[...body.reference, ...body.rows].map((row) => (
-					<tr
-						key={row.key}
-						className={`border-b border-line/70 ${row.pinned ? "bg-wash font-semibold" : ""}`}
-					>
-						<th scope="row" className="px-1.5 py-1.5 text-left font-semibold whitespace-nowrap">
-							<RowName row={row} open={open} />
-						</th>
-						{columns.map((column) => (
-							<td key={column.key} className="px-1.5 text-right whitespace-nowrap">
-								{column.show(row)}
-								{column.key === "span" && <Verdict row={row} />}
-							</td>
-						))}
+		<div className="overflow-x-auto">
+			<table className="w-full text-[13px]">
+				<caption className="sr-only">{answer.sentence}</caption>
+				<thead>
+					<tr className="border-b border-line">
+						{head(
+							"label",
+							body.within ? `${body.dimension}, ${body.within}` : body.dimension,
+							"text-left",
+						)}
+						{columns.map((column) => head(column.key, column.label, "text-right"))}
 					</tr>
-				))}
-			</tbody>
-		</table>
+				</thead>
+				<tbody>
+					{[...body.reference, ...body.rows].map((row) => (
+						<tr
+							key={row.key}
+							className={`border-b border-line/70 ${row.pinned ? "bg-wash font-semibold" : ""}`}
+						>
+							<th scope="row" className="px-1.5 py-1.5 text-left font-semibold whitespace-nowrap">
+								<RowName row={row} open={open} />
+							</th>
+							{columns.map((column) => (
+								<td key={column.key} className="px-1.5 text-right whitespace-nowrap">
+									{column.show(row)}
+									{column.key === "span" && <Verdict row={row} />}
+								</td>
+							))}
+						</tr>
+					))}
+				</tbody>
+			</table>
+		</div>
 	);
 }
 
@@ -143,12 +159,9 @@ function RowName({ row, open }: { row: Row; open: Props["open"] }) {
 function Verdict({ row }: { row: Row }) {
 	const verdict = row.verdict ?? "none";
 	return (
-		<span
-			className={`ml-1 inline-block w-3.5 text-center ${tone(verdict)}`}
-			title={MEANING[verdict]}
-		>
+		<span className={`ml-1 inline-block w-3.5 text-center ${tone(verdict)}`} title={meaning(row)}>
 			<span aria-hidden="true">{SYMBOL[verdict]}</span>
-			<span className="sr-only">{MEANING[verdict]}</span>
+			<span className="sr-only">{meaning(row)}</span>
 		</span>
 	);
 }

@@ -111,7 +111,7 @@ function Start({ question, catalogue, ask, why }: PickerProps & { why: string | 
 			))}
 			<Heading>Schools and classes</Heading>
 			<Choice
-				chosen={priorOf(question) !== null && spec.model !== "multilevel"}
+				chosen={priorOf(question) !== null && (spec.model ?? "simple") === "simple"}
 				words="each by its own students"
 				pick={() => change({ ...spec, model: "simple" })}
 			/>
@@ -120,6 +120,12 @@ function Start({ question, catalogue, ask, why }: PickerProps & { why: string | 
 				words="pooled, with ranks"
 				aside="multilevel"
 				pick={() => change({ ...spec, model: "multilevel" })}
+			/>
+			<Choice
+				chosen={spec.model === "corrected"}
+				words="without the error in the start"
+				aside="corrected"
+				pick={() => change({ ...spec, model: "corrected", expect: "linear" })}
 			/>
 			<Heading>Started with</Heading>
 			<Tick

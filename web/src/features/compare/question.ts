@@ -238,6 +238,11 @@ export function whyNot(show: Show, question: Question, catalogue: Catalogue): st
 		if (question.what.length > 1) return "Choose one measure";
 		if (sitting && !sitting.has_prior) return "There is no earlier sitting to start from";
 	}
+	if (
+		show === "sure" &&
+		(question.what.length > 1 || !(question.against && "prior" in question.against))
+	)
+		return "Asked of one measure against where they started";
 	if (show === "over_time" && sitting && !sitting.has_earlier && question.what.length < 2)
 		return "There is one sitting only";
 	return undefined;

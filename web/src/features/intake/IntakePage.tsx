@@ -42,6 +42,12 @@ export function IntakePage() {
 						<span className="block text-muted">Order, points, pass line, cut scores.</span>
 					</li>
 					<li className="mt-1">
+						<Link to="/intake/exact" className="font-semibold text-ahead hover:underline">
+							How exact a score is
+						</Link>
+						<span className="block text-muted">Its reliability, or its error of measurement.</span>
+					</li>
+					<li className="mt-1">
 						<a href="/api/bundle" download className="font-semibold text-ahead hover:underline">
 							Everything, for another program
 						</a>
@@ -88,6 +94,11 @@ const TABLES = [
 		key: "award",
 		label: "award rules",
 		help: "A row per condition: how many credits, of what, in how many subjects.",
+	},
+	{
+		key: "reliability",
+		label: "how exact scores are",
+		help: "A row per score: its reliability, or its error of measurement.",
 	},
 ] as const;
 
