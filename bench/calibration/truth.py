@@ -37,6 +37,9 @@ CUTS = (-1.0, -0.35, 0.45, 1.25)
 LANGUAGES = ("English", "Merrish", "Tarnic", "Other")
 LANGUAGE_SHARES = (0.8, 0.12, 0.06, 0.02)
 CORRELATION = 0.8
+GRADE_CUTS = (-1.6, -0.8, 0.0, 0.8, 1.6)
+POINTS = 30.0
+"""Points that a sd is worth."""
 
 
 @dataclass(frozen=True)
@@ -44,8 +47,10 @@ class Truth:
     """What is true of a district; sds are of the outcome's sd within a year level.
 
     schools, classes, size: classes of a year level in each school (at least, at most) and students
-    of a class. school_sd, class_sd: what schools and classes add in the last year. intake_sd: how
-    far schools differ where students start. reliability: of the start as measured.
+    of a class. effects: what some schools add in the last year, one after another, the others
+    nothing; group_effect: what students with meal support lose then; class_sd: what classes add.
+    intake_sd: how far schools differ where students start. reliability: of the start as measured.
+    ceiling: the highest score there is, in sds above the mean. grades: scores are grades 1 to 6.
     """
 
     name: str
@@ -53,10 +58,13 @@ class Truth:
     year_levels: tuple[int, ...] = (8,)
     classes: tuple[int, int] = (2, 4)
     size: int = 22
-    school_sd: float = 0.0
+    effects: tuple[float, ...] = ()
+    group_effect: float = 0.0
     class_sd: float = 0.0
     intake_sd: float = 0.0
     reliability: float = 1.0
+    ceiling: float | None = None
+    grades: bool = False
 
 
 class MadeRoll(Roll):
@@ -87,6 +95,10 @@ class MadeSnapshot(Snapshot):
         self.staff: list[str] = []
         self.tables, self.files = ReferenceTables({}), {}
         self._values: dict[str, Array] = {}
+        self.ability: dict[str, Array] = {}
+        """Per measure what is expected of each student by the school alone, in sds."""
+        self.added: dict[str, Array] = {}
+        """What the class adds to that."""
         self.student_ids = np.arange(1, students + 1, dtype=np.int32)
 
     def values(self, measure: MeasureKey) -> Array:
@@ -161,29 +173,43 @@ def _score(
     made: MadeSnapshot, truth: Truth, rng: np.random.Generator, school: Array, place: Array
 ) -> None:
     """Three subjects at three sittings, in points and in levels."""
-    intake = truth.intake_sd * rng.standard_normal(truth.schools)[school]
+    effects = np.zeros(truth.schools)
+    effects[: len(truth.effects)] = truth.effects
+    meals = made.rolls[-1].characteristic(3, made.students) == 1
+    effect = effects[school] - truth.group_effect * meals
     for s, subject in enumerate(SUBJECTS):
-        ability = intake + rng.standard_normal(made.students)
+        mean = truth.intake_sd * rng.standard_normal(truth.schools)[school]
+        ability = mean + rng.standard_normal(made.students)
+        by_class = truth.class_sd * rng.standard_normal(len(made.classes))[place]
         for n, sitting in enumerate(SITTINGS):
+            last = n == len(SITTINGS) - 1
             noise = rng.standard_normal(made.students)
             ability = CORRELATION * ability + np.sqrt(1 - CORRELATION**2) * noise
-            if n == len(SITTINGS) - 1:
-                ability = ability + truth.school_sd * rng.standard_normal(truth.schools)[school]
-                ability += truth.class_sd * rng.standard_normal(len(made.classes))[place]
+            mean = CORRELATION * mean + last * effect
+            ability = ability + last * (effect + by_class)
             error = np.sqrt(max(1 / truth.reliability - 1, 0.0)) * rng.standard_normal(
                 made.students
             )
-            score = ability + (error if n < len(SITTINGS) - 1 else 0.0)
+            score = ability + (0.0 if last else error)
             identity = 10 * sitting[0] + s
-            _add(made, subject, s, sitting, identity, "scaled", np.round(300 + 30 * score))
-            step = np.searchsorted(CUTS, score) + 1.0
-            _add(made, subject, s, sitting, identity, "level", step)
+            for kind, values in _as_scores(truth, score).items():
+                key = _add(made, subject, s, sitting, identity, kind, values)
+                made.ability[key], made.added[key] = mean, last * by_class
+
+
+def _as_scores(truth: Truth, score: Array) -> dict[str, Array]:
+    """A score in points, up to a ceiling or in six grades, and in levels."""
+    held = score if truth.ceiling is None else np.minimum(score, truth.ceiling)
+    points = np.round(300 + 30 * held)
+    if truth.grades:
+        points = np.searchsorted(GRADE_CUTS, score) + 1.0
+    return {"scaled": points, "level": np.searchsorted(CUTS, score) + 1.0}
 
 
 def _add(
     made: MadeSnapshot, subject: str, s: int, sitting: tuple[int, str, str, str], identity: int,
     score: str, values: Array,
-) -> None:  # fmt: skip
+) -> str:  # fmt: skip
     stepped = score == "level"
     key = f"{identity}.{score}"
     made.measures.append(
@@ -196,3 +222,4 @@ def _add(
         )
     )  # fmt: skip
     made._values[key] = values
+    return key
