@@ -72,6 +72,14 @@ async function posted(path: string, body: BodyInit, more: RequestInit = {}): Pro
 	return response;
 }
 
+/** What the server finds wrong with a question that fits no schema; null if nothing. */
+export async function whyRefused(question: unknown): Promise<ApiError | null> {
+	const headers = { "Content-Type": "application/json" };
+	const body = JSON.stringify(question);
+	const response = await fetch("/api/answers", { method: "POST", body, headers });
+	return response.ok ? null : asError(await response.json(), response.status);
+}
+
 export type FileKind = DraftState["kind"];
 
 /** Sends a file; `sent` is told what share of it has gone. (`fetch` does not tell.) */

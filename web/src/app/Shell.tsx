@@ -1,12 +1,16 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Link, Outlet } from "@tanstack/react-router";
+import { useRef } from "react";
 import { client, type Schemas } from "../api/client";
+import { useSession } from "../api/session";
 import { Find } from "../features/find/Find";
 import { SignIn } from "../features/signin/SignIn";
 import { Popover } from "../ui/Popover";
+import { Toasts } from "../ui/Toasts";
 import { Trouble } from "../ui/Trouble";
 import { Waiting } from "../ui/Waiting";
-import { useSession } from "./session";
+import { Appearance } from "./Appearance";
+import { Connection } from "./Connection";
 
 const PLACES = [
 	{ to: "/intake", name: "Intake", action: "intake" },
@@ -16,6 +20,7 @@ const PLACES = [
 /** The frame: places on the left, the person on the right, the place below. */
 export function Shell() {
 	const session = useSession();
+	const was = useRef(false);
 	if (session.isPending) return <Waiting what="Opening Bridge Chart" />;
 	if (session.isError)
 		return (
@@ -23,13 +28,16 @@ export function Shell() {
 				<Trouble error={session.error} />
 			</main>
 		);
-	if (session.data === null) return <SignIn />;
+	if (session.data === null) return <SignIn over={was.current} />;
+	was.current = true;
 	return (
 		<div className="print-flow flex h-full flex-col">
 			<TopBar person={session.data} />
-			<main className="print-flow min-h-0 flex-1">
+			<Connection />
+			<main className="print-flow min-h-0 flex-1 overflow-auto">
 				<Outlet />
 			</main>
+			<Toasts />
 		</div>
 	);
 }
@@ -46,7 +54,7 @@ function TopBar({ person }: { person: Schemas["Person"] }) {
 		.map((part) => part[0])
 		.join("");
 	return (
-		<header className="no-print flex h-[46px] shrink-0 items-stretch gap-1 bg-ink px-5 text-paper">
+		<header className="no-print flex h-[46px] shrink-0 items-stretch gap-1 bg-bar px-5 text-on-bar">
 			<span className="mr-5 flex items-center gap-2 font-bold">
 				<Mark /> Bridge Chart
 			</span>
@@ -55,9 +63,9 @@ function TopBar({ person }: { person: Schemas["Person"] }) {
 					<Link
 						key={place.to}
 						to={place.to}
-						className="flex items-center border-b-[3px] border-transparent px-3.5 pt-[3px] text-paper/85 hover:text-paper"
+						className="flex items-center border-b-[3px] border-transparent px-3.5 pt-[3px] text-on-bar/85 hover:text-on-bar"
 						activeProps={{
-							className: "!border-amber font-semibold !text-paper",
+							className: "!border-amber font-semibold !text-on-bar",
 							"aria-current": "page",
 						}}
 					>
@@ -71,7 +79,7 @@ function TopBar({ person }: { person: Schemas["Person"] }) {
 					label={`${initials}, ${person.name}, your account`}
 					title="Your account"
 					width={220}
-					className="grid size-7 place-items-center rounded-full bg-amber text-xs font-bold text-ink"
+					className="grid size-7 place-items-center rounded-full bg-amber text-xs font-bold text-[#16243a]"
 					trigger={initials}
 				>
 					{() => (
@@ -83,6 +91,7 @@ function TopBar({ person }: { person: Schemas["Person"] }) {
 									Setup
 								</Link>
 							)}
+							<Appearance />
 							<button type="button" className="btn btn-sm w-full" onClick={signOut}>
 								Sign out
 							</button>

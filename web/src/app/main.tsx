@@ -1,12 +1,20 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { RouterProvider } from "@tanstack/react-router";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { ApiError } from "../api/client";
+import { followSystem } from "./appearance";
 import { router } from "./router";
 import "./theme.css";
 
-const queries = new QueryClient({
+/** The session is over: the page asks who it is, where it stands, and then goes on. */
+function over(error: unknown): void {
+	if (error instanceof ApiError && error.status === 401) queries.setQueryData(["session"], null);
+}
+
+const queries: QueryClient = new QueryClient({
+	queryCache: new QueryCache({ onError: over }),
+	mutationCache: new MutationCache({ onError: over }),
 	defaultOptions: {
 		queries: {
 			staleTime: 15_000,
@@ -16,6 +24,7 @@ const queries = new QueryClient({
 	},
 });
 
+followSystem();
 const root = document.getElementById("root");
 if (root)
 	createRoot(root).render(

@@ -1,24 +1,14 @@
-import { createRootRoute, createRoute, createRouter, redirect } from "@tanstack/react-router";
-import type { Open, Question } from "../api/client";
-import { ComparePage } from "../features/compare/ComparePage";
-import { ExactPage } from "../features/exact/ExactPage";
-import { GridPage } from "../features/grid/GridPage";
-import { DraftPage } from "../features/intake/DraftPage";
-import { IntakePage } from "../features/intake/IntakePage";
-import { MethodPage } from "../features/methods/MethodPage";
-import { ScalePage } from "../features/scale/ScalePage";
-import { SetupPage } from "../features/setup/SetupPage";
+import {
+	createRootRoute,
+	createRoute,
+	createRouter,
+	lazyRouteComponent,
+	redirect,
+} from "@tanstack/react-router";
+import { type Asked, askedIn } from "../question/model/address";
+import { Waiting } from "../ui/Waiting";
 import { Shell } from "./Shell";
-import { openIn, questionIn, Unreadable } from "./Unreadable";
-
-export interface CompareSearch {
-	/** The question, as asked. The address is its only state. */
-	q?: Question;
-	/** The mark whose students the drawer shows. */
-	open?: Open;
-	/** How the drawer is sorted. */
-	order?: { by: string; dir: "asc" | "desc" };
-}
+import { Unreadable } from "./Unreadable";
 
 const rootRoute = createRootRoute({ component: Shell });
 const home = createRoute({
@@ -31,38 +21,34 @@ const home = createRoute({
 const compare = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/compare",
-	component: ComparePage,
+	component: lazyRouteComponent(() => import("../features/compare/ComparePage"), "ComparePage"),
 	errorComponent: Unreadable,
-	validateSearch: (search: Record<string, unknown>): CompareSearch => ({
-		q: questionIn(search.q),
-		open: openIn(search.open),
-		order: search.order as CompareSearch["order"],
-	}),
+	validateSearch: (search: Record<string, unknown>): Asked => askedIn(search),
 });
 const intake = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/intake",
-	component: IntakePage,
+	component: lazyRouteComponent(() => import("../features/intake/IntakePage"), "IntakePage"),
 });
 const grid = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/intake/grid",
-	component: GridPage,
+	component: lazyRouteComponent(() => import("../features/grid/GridPage"), "GridPage"),
 });
 const scale = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/intake/scale",
-	component: ScalePage,
+	component: lazyRouteComponent(() => import("../features/scale/ScalePage"), "ScalePage"),
 });
 const exact = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/intake/exact",
-	component: ExactPage,
+	component: lazyRouteComponent(() => import("../features/exact/ExactPage"), "ExactPage"),
 });
 const draft = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/intake/$draftId",
-	component: DraftPage,
+	component: lazyRouteComponent(() => import("../features/intake/DraftPage"), "DraftPage"),
 	validateSearch: (search: Record<string, unknown>): { step?: "columns" } => ({
 		step: search.step === "columns" ? "columns" : undefined,
 	}),
@@ -71,16 +57,18 @@ const draft = createRoute({
 const setup = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/setup",
-	component: SetupPage,
+	component: lazyRouteComponent(() => import("../features/setup/SetupPage"), "SetupPage"),
 });
 const method = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/methods/$page",
-	component: MethodPage,
+	component: lazyRouteComponent(() => import("../features/methods/MethodPage"), "MethodPage"),
 });
 
 export const router = createRouter({
 	defaultErrorComponent: Unreadable,
+	defaultPendingComponent: () => <Waiting what="Opening the page" />,
+	defaultPreload: "intent",
 	routeTree: rootRoute.addChildren([
 		home,
 		compare,

@@ -20,3 +20,8 @@ export function count(n: number, one: string, many = `${one}s`): string {
 export function range(low: number | null | undefined, high: number | null | undefined): string {
 	return low == null || high == null ? "" : `${figure(low)} to ${figure(high)}`;
 }
+
+/** A share as whole percent. */
+export function percent(share: number | null | undefined): string {
+	return share == null ? "" : `${figure(100 * share, 0)}%`;
+}

@@ -3,8 +3,8 @@ import { useNavigate } from "@tanstack/react-router";
 import { Search } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { client, type Question, type Schemas, unwrap } from "../../api/client";
-import type { CompareSearch } from "../../app/router";
 import { useKeys } from "../../lib/keys";
+import type { Asked } from "../../question/model/address";
 import { Trouble } from "../../ui/Trouble";
 
 type Found = Schemas["Found"];
@@ -17,7 +17,7 @@ export function Find() {
 		<>
 			<button
 				type="button"
-				className="mr-3 flex items-center gap-2 self-center rounded border border-paper/30 px-2 py-0.5 text-[13px] text-paper/85 hover:border-paper"
+				className="mr-3 flex items-center gap-2 self-center rounded border border-on-bar/30 px-2 py-0.5 text-[13px] text-on-bar/85 hover:border-on-bar"
 				onClick={() => setOpen(true)}
 			>
 				<Search size={13} aria-hidden="true" /> Find <kbd className="text-xs">/</kbd>
@@ -115,7 +115,7 @@ function FindPanel({ close }: { close: () => void }) {
 }
 
 /** Where a thing that was found leads: the same question asked about it. */
-export function searchFor(item: Found, before: Question | undefined): CompareSearch {
+export function searchFor(item: Found, before: Question | undefined): Asked {
 	if (item.question) return { q: item.question };
 	if (item.kind === "student") return { q: before, open: item.opens ?? undefined };
 	if (item.what) {

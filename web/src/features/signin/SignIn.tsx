@@ -3,13 +3,22 @@ import { type FormEvent, useState } from "react";
 import { client, unwrap } from "../../api/client";
 import { Trouble } from "../../ui/Trouble";
 
-export function SignIn() {
+interface Props {
+	/** Somebody was signed in here, and is no more. */
+	over?: boolean;
+}
+
+export function SignIn({ over = false }: Props) {
 	const queries = useQueryClient();
 	const [login, setLogin] = useState("");
 	const [password, setPassword] = useState("");
 	const entry = useMutation({
 		mutationFn: () => unwrap(client.POST("/api/session", { body: { login, password } })),
-		onSuccess: (person) => queries.setQueryData(["session"], person),
+		onSuccess: (person) => {
+			// It may be somebody else who signs in: nothing that was looked at before stays.
+			queries.removeQueries({ predicate: (one) => one.queryKey[0] !== "session" });
+			queries.setQueryData(["session"], person);
+		},
 	});
 	function submit(event: FormEvent): void {
 		event.preventDefault();
@@ -22,6 +31,11 @@ export function SignIn() {
 				<BridgeDrawing />
 				<h1 className="mb-1 text-2xl font-bold">Bridge Chart</h1>
 				<p className="mb-5 text-muted">From where they started to where they are.</p>
+				{over && (
+					<p role="status" className="mb-4 border-l-[3px] border-amber pl-3 text-amber-ink">
+						The session is over. What you asked is kept, and is asked again once you are signed in.
+					</p>
+				)}
 				<label className="mb-3 block">
 					<span className="mb-1 block font-semibold">Login</span>
 					<input

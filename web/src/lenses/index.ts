@@ -1,0 +1,15 @@
+import type { Lens } from "../question/model/lens";
+import { levels } from "./levels";
+import { makeUp } from "./make_up";
+import { overTime } from "./over_time";
+import { spans } from "./spans";
+import { spread } from "./spread";
+import { startToNow } from "./start_to_now";
+import { sure } from "./sure";
+import { table } from "./table";
+
+/** The lenses, in the order of the bar and of the keys 1 to 7. */
+export const LENSES: readonly Lens[] = [spans, levels, spread, startToNow, overTime, table, sure];
+
+/** Lenses that something else leads to. */
+export const OTHER_LENSES: readonly Lens[] = [makeUp];

@@ -1,0 +1,241 @@
+import type { Schemas } from "../../api/client";
+import { AsOf } from "../../charts/AsOf";
+import { useWidth } from "../../charts/useWidth";
+import { figure } from "../../lib/numbers";
+import { SYMBOL, tone } from "../../lib/verdicts";
+import type { LensProps } from "../../question/model/lens";
+import { LEVEL_NAME, type LevelsLayout, levelColour, levelsLayout } from "./layout";
+
+type Row = Schemas["LevelsRow"];
+const ROW = 34;
+
+/** Shares in each level, around the pass line; a hatch below it, so that grey print reads. */
+export function Levels({ answer, open }: LensProps) {
+	const [frame, width] = useWidth<HTMLElement>();
+	const body = answer.body;
+	if (body.show !== "levels") return null;
+	const reference = body.reference;
+	const passAt = body.pass_at ?? null;
+	const layout = levelsLayout([...reference, ...body.rows], passAt, width);
+	const names = body.steps.map((step) => step.name);
+	let group = "";
+	return (
+		<figure ref={frame} aria-label={answer.sentence} className="print-flow flex flex-col">
+			<Legend names={names} passAt={passAt} />
+			{passAt !== null && (
+				<p className="relative h-4 text-xs font-semibold" aria-hidden="true">
+					<span
+						className="absolute -translate-x-full pr-2 text-behind"
+						style={{ left: layout.line }}
+					>
+						◂ below {body.drawn ? `“${names[passAt]}”` : "the pass line"}
+					</span>
+					<span className="absolute pl-2 text-ahead" style={{ left: layout.line }}>
+						{body.drawn ? `“${names[passAt]}” or better` : "passed"} ▸
+					</span>
+				</p>
+			)}
+			<ul>
+				{layout.rows.map((item, at) => {
+					const inner = (item.row.path?.length ?? 0) > 1;
+					const outer = inner ? (item.row.path?.[0]?.label ?? "") : "";
+					const head = outer && outer !== group;
+					group = outer || group;
+					return (
+						<li key={item.row.key}>
+							{head && <p className="pt-2 text-[13px] font-bold">{outer}</p>}
+							<LevelRow
+								{...{ item, layout, names, passAt, open }}
+								drawn={body.drawn}
+								pinned={at < reference.length}
+								inner={inner}
+							/>
+						</li>
+					);
+				})}
+			</ul>
+			<Axis layout={layout} width={width} />
+		</figure>
+	);
+}
+
+function Legend({ names, passAt }: { names: string[]; passAt: number | null }) {
+	return (
+		<ul className="mb-1 flex flex-wrap gap-x-4 gap-y-1 text-xs" aria-label="Levels">
+			{names.map((name, step) => (
+				<li key={name} className="flex items-center gap-1.5">
+					<svg width="14" height="12" aria-hidden="true">
+						<Hatch />
+						<rect width="14" height="12" fill={levelColour(step, names.length, passAt)} />
+						{passAt !== null && step < passAt && (
+							<rect width="14" height="12" fill="url(#below-line)" />
+						)}
+					</svg>
+					{name}
+				</li>
+			))}
+		</ul>
+	);
+}
+
+function Hatch() {
+	return (
+		<defs>
+			<pattern
+				id="below-line"
+				width="5"
+				height="5"
+				patternUnits="userSpaceOnUse"
+				patternTransform="rotate(45)"
+			>
+				<path d="M0 0V5" stroke="var(--color-paper)" strokeWidth="1.500" />
+			</pattern>
+		</defs>
+	);
+}
+
+interface RowProps {
+	item: LevelsLayout["rows"][number];
+	layout: LevelsLayout;
+	names: string[];
+	passAt: number | null;
+	pinned: boolean;
+	inner: boolean;
+	/** The line is drawn where the question says, not where the scale does. */
+	drawn: boolean;
+	open: LensProps["open"];
+}
+
+function LevelRow({ item, layout, names, passAt, pinned, inner, drawn, open }: RowProps) {
+	const { row, bars } = item;
+	const label = inner ? (row.path?.[1]?.label ?? row.label) : row.label;
+	return (
+		<div
+			className={`relative flex items-center rounded ${pinned ? "bg-ink/[0.045]" : ""}`}
+			style={{ height: ROW }}
+		>
+			<span
+				className={`truncate px-1 ${pinned ? "font-bold" : "font-semibold"} ${inner ? "pl-4" : ""}`}
+				style={{ width: LEVEL_NAME - 44 }}
+			>
+				{label}
+				<AsOf day={row.as_of} />
+			</span>
+			<span className="w-9 text-right text-[13px] text-muted">{row.n ? figure(row.n, 0) : ""}</span>
+			{bars.map((bar) => (
+				<Bar key={names[bar.step]} {...{ bar, row, names, passAt, open }} />
+			))}
+			<svg className="pointer-events-none absolute inset-0 size-full" aria-hidden="true">
+				<path d={`M${layout.line} 0V${ROW}`} stroke="var(--color-ink)" strokeWidth="1.500" />
+			</svg>
+			<PassShare {...{ row, passAt, drawn }} />
+		</div>
+	);
+}
+
+interface BarProps {
+	bar: LevelsLayout["rows"][number]["bars"][number];
+	row: Row;
+	names: string[];
+	passAt: number | null;
+	open: LensProps["open"];
+}
+
+/** One level of one row: a button where its students may be opened. */
+function Bar({ bar, row, names, passAt, open }: BarProps) {
+	const name = names[bar.step] ?? "";
+	const words = `${row.label}, ${name}: ${bar.count === null ? "" : `${bar.count} of ${row.n}, `}${figure(100 * bar.share, 0)}%`;
+	const content = (
+		<svg className="size-full" aria-hidden="true">
+			<rect width="100%" height="100%" fill={levelColour(bar.step, names.length, passAt)} />
+			{!bar.passes && passAt !== null && (
+				<rect width="100%" height="100%" fill="url(#below-line)" />
+			)}
+		</svg>
+	);
+	const style = { left: bar.x, width: bar.width, top: 5, height: ROW - 10 };
+	const label = bar.width > 26 && bar.share > 0 && (
+		<span className="pointer-events-none absolute inset-0 grid place-items-center text-[11px] leading-none text-ink">
+			<span className="rounded-sm bg-paper/80 px-0.5 py-px">
+				{bar.count ?? `${figure(100 * bar.share, 0)}%`}
+			</span>
+		</span>
+	);
+	const mark = row.opens;
+	if (!mark || !bar.count)
+		return (
+			<span className="absolute block" style={style} title={words}>
+				{content}
+				{label}
+			</span>
+		);
+	return (
+		<button
+			type="button"
+			className="absolute block hover:brightness-95"
+			style={style}
+			title={words}
+			aria-label={words}
+			onClick={() => open({ ...mark, level: [name] })}
+		>
+			{content}
+			{label}
+		</button>
+	);
+}
+
+function PassShare({ row, passAt, drawn }: Pick<RowProps, "passAt" | "drawn"> & { row: Row }) {
+	if (row.undefined) return <span className="ml-auto text-xs text-muted">◇ too few</span>;
+	if (passAt === null || row.pass_share == null) return null;
+	const interval =
+		row.pass_low != null && row.pass_high != null
+			? `${figure(100 * row.pass_low, 0)} to ${figure(100 * row.pass_high, 0)}`
+			: "";
+	return (
+		<span className="ml-auto pr-1 text-right leading-tight">
+			<span className="font-bold">{figure(100 * row.pass_share, 0)}%</span>
+			<Beside row={row} />
+			<span className="sr-only"> {drawn ? "reached the line" : "passed"}</span>
+			{interval && (
+				<span className="block text-[11px] text-muted">
+					<span className="sr-only">95% interval </span>
+					{interval}
+				</span>
+			)}
+		</span>
+	);
+}
+
+/** How the share stands to the others', where it is told from chance. */
+function Beside({ row }: { row: Row }) {
+	const verdict = row.verdict ?? "none";
+	if (verdict !== "ahead" && verdict !== "behind") return null;
+	const way = verdict === "ahead" ? "above" : "below";
+	const words = `${way} the others by more than chance would give`;
+	return (
+		<span className={`ml-1 ${tone(verdict)}`} title={words}>
+			<span aria-hidden="true">{SYMBOL[verdict]}</span>
+			<span className="sr-only">, {words}</span>
+		</span>
+	);
+}
+
+function Axis({ layout, width }: { layout: LevelsLayout; width: number }) {
+	return (
+		<svg width={width} height="22" aria-hidden="true" className="shrink-0">
+			<path d={`M${layout.left} 0.500H${layout.right}`} stroke="var(--color-line)" />
+			{layout.ticks.map((tick) => (
+				<text
+					key={tick.x}
+					x={tick.x}
+					y="16"
+					textAnchor="middle"
+					fontSize="12"
+					fill="var(--color-muted)"
+				>
+					{tick.label}
+				</text>
+			))}
+		</svg>
+	);
+}

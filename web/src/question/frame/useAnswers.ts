@@ -1,0 +1,25 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { client, type Question, unwrap } from "../../api/client";
+import { stripOf } from "../model/question";
+
+/** The answer of a question; `signal` takes the asking back. */
+export function answerTo(question: Question) {
+	return {
+		queryKey: ["answer", question] as const,
+		queryFn: ({ signal }: { signal: AbortSignal }) =>
+			unwrap(client.POST("/api/answers", { body: question, signal })),
+	};
+}
+
+/** The answer, and the split strip around it. */
+export function useAnswers(question: Question) {
+	const found = useQuery({ ...answerTo(question), placeholderData: keepPreviousData });
+	// The strip is of one measure: the first that the question came to.
+	const first = found.isPlaceholderData ? undefined : found.data?.question.what[0];
+	const around = useQuery({
+		...answerTo(stripOf(question, first)),
+		placeholderData: keepPreviousData,
+		enabled: first !== undefined,
+	});
+	return { found, around: around.data };
+}

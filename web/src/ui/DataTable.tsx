@@ -1,0 +1,217 @@
+import { createColumnHelper, tableFeatures, useTable } from "@tanstack/react-table";
+import { Fragment, type ReactNode, useMemo } from "react";
+import { useRowsInView } from "./useRowsInView";
+
+export interface Sorted {
+	by: string;
+	dir: "asc" | "desc";
+}
+
+export interface Column<T> {
+	key: string;
+	/** Its name; a column without one says what it is to a reader of the screen alone. */
+	label: ReactNode;
+	/** The heading above several columns that stand side by side. */
+	group?: string;
+	cell: (row: T, at: number) => ReactNode;
+	/** Words stand at the left, figures at the right. */
+	side?: "left" | "right" | "centre";
+	/** Where it begins a new part of the table. */
+	edge?: boolean;
+	width?: number;
+	className?: string;
+	/** Whether its head sorts; if nothing is said, it does where the table sorts. */
+	sorts?: boolean;
+}
+
+interface Props<T> {
+	caption: string;
+	columns: Column<T>[];
+	rows: readonly T[];
+	keyOf: (row: T, at: number) => string;
+	/** The first column names the row. */
+	named?: boolean;
+	sorted?: Sorted | undefined;
+	/** Sorts by a column; the rows come back sorted from where they come from. */
+	sort?: (by: Sorted) => void;
+	rowClass?: (row: T) => string;
+	/** The heading that a row stands under, above the first of them. */
+	under?: (row: T) => string;
+	/** What stands below a row, over its whole width. */
+	below?: (row: T) => ReactNode;
+	className?: string;
+}
+
+const features = tableFeatures({});
+const ROW = 30;
+const SIDE = { left: "text-left", right: "text-right", centre: "text-center" };
+
+/** Rows and columns; of many rows those in view are drawn, on paper all. */
+export function DataTable<T extends object>(props: Props<T>) {
+	const {
+		caption,
+		columns,
+		rows,
+		keyOf,
+		named = true,
+		rowClass,
+		under,
+		below,
+		className = "",
+	} = props;
+	const table = useTable({
+		features,
+		columns: useMemo(() => columnsOf(columns), [columns]),
+		data: rows,
+		getRowId: keyOf,
+	});
+	const all = table.getRowModel().rows;
+	const view = useRowsInView(all.length, () => ROW);
+	const heads = table.getHeaderGroups();
+	const about = new Map(columns.map((one) => [one.key, one]));
+	return (
+		<div ref={view.frame} className={`print-flow min-h-0 flex-1 overflow-auto ${className}`}>
+			<table className="w-full text-[13px]" aria-rowcount={all.length + heads.length}>
+				<caption className="sr-only">{caption}</caption>
+				<thead className="sticky top-0 z-[1] bg-paper">
+					{heads.map((group) => (
+						<tr key={group.id} className="border-b border-line">
+							{group.headers.map((head) => {
+								const column = about.get(head.column.id);
+								if (head.isPlaceholder) return <td key={head.id} />;
+								if (!column)
+									return (
+										<th
+											key={head.id}
+											scope="colgroup"
+											colSpan={head.colSpan}
+											className="border-l border-line px-1.5 text-left text-xs font-semibold text-muted first:border-0"
+										>
+											{String(head.column.columnDef.header)}
+										</th>
+									);
+								return <Head key={head.id} {...{ column }} {...props} />;
+							})}
+						</tr>
+					))}
+				</thead>
+				<tbody>
+					<Gap height={view.before} />
+					{view.rows.map((at) => {
+						const row = all[at];
+						if (!row) return null;
+						const more = below?.(row.original);
+						const before = all[at - 1]?.original;
+						const head = under?.(row.original);
+						const begins = head && (!before || under?.(before) !== head);
+						return (
+							<Fragment key={row.id}>
+								{begins && (
+									<tr>
+										<th
+											scope="rowgroup"
+											colSpan={columns.length}
+											className="pt-2 text-left font-bold"
+										>
+											{head}
+										</th>
+									</tr>
+								)}
+								<tr
+									data-index={at}
+									ref={view.measure}
+									aria-rowindex={at + heads.length + 1}
+									className={`border-b border-line/70 ${rowClass?.(row.original) ?? ""}`}
+								>
+									{columns.map((column, n) => (
+										<Cell key={column.key} column={column} name={named && n === 0}>
+											{column.cell(row.original, at)}
+										</Cell>
+									))}
+								</tr>
+								{more && (
+									<tr className="border-b border-line/60 bg-wash">
+										<td colSpan={columns.length} className="px-3 py-2">
+											{more}
+										</td>
+									</tr>
+								)}
+							</Fragment>
+						);
+					})}
+					<Gap height={view.after} />
+				</tbody>
+			</table>
+		</div>
+	);
+}
+
+/** Rows that are not drawn leave their room. */
+function Gap({ height }: { height: number }) {
+	return height > 0 ? (
+		<tr>
+			<td style={{ height }} />
+		</tr>
+	) : null;
+}
+
+function Cell(props: { column: Column<never>; name: boolean; children: ReactNode }) {
+	const { column, name, children } = props;
+	const look = `px-1.5 py-1 ${SIDE[column.side ?? "right"]} ${column.edge ? "border-l border-line" : ""} ${column.className ?? ""}`;
+	if (!name) return <td className={look}>{children}</td>;
+	return (
+		<th scope="row" className={`font-semibold ${look}`}>
+			{children}
+		</th>
+	);
+}
+
+interface HeadProps<T> extends Pick<Props<T>, "sorted" | "sort"> {
+	column: Column<T>;
+}
+
+function Head<T>({ column, sorted, sort }: HeadProps<T>) {
+	const mine = sorted?.by === column.key ? sorted.dir : undefined;
+	const look = `px-1.5 py-1.5 align-bottom font-semibold text-muted ${SIDE[column.side ?? "right"]} ${column.edge ? "border-l border-line" : ""}`;
+	const next = mine === "asc" ? "desc" : "asc";
+	return (
+		<th
+			scope="col"
+			style={column.width ? { width: column.width } : undefined}
+			className={look}
+			aria-sort={mine && (mine === "asc" ? "ascending" : "descending")}
+		>
+			{sort && column.sorts !== false ? (
+				<button
+					type="button"
+					className="hover:text-ink"
+					onClick={() => sort({ by: column.key, dir: next })}
+				>
+					{column.label}
+					{mine && <span aria-hidden="true">{mine === "asc" ? " ↑" : " ↓"}</span>}
+				</button>
+			) : (
+				column.label
+			)}
+		</th>
+	);
+}
+
+/** Columns side by side under one heading become one group. */
+function columnsOf<T extends object>(columns: Column<T>[]) {
+	const helper = createColumnHelper<typeof features, T>();
+	const leaf = (one: Column<T>) =>
+		helper.display({ id: one.key, header: () => one.label, cell: () => null });
+	const out: (ReturnType<typeof leaf> | ReturnType<typeof helper.group>)[] = [];
+	for (let at = 0; at < columns.length; ) {
+		const first = columns[at] as Column<T>;
+		let end = at + 1;
+		if (first.group) while (columns[end]?.group === first.group) end += 1;
+		const part = columns.slice(at, end).map(leaf);
+		if (first.group)
+			out.push(helper.group({ id: `${first.group} ${at}`, header: first.group, columns: part }));
+		else out.push(...part);
+		at = end;
+	}
+	return out;
+}

@@ -1,0 +1,186 @@
+import { useMemo, useState } from "react";
+import {
+	Autocomplete,
+	Collection,
+	Header,
+	Input,
+	ListBox,
+	ListBoxItem,
+	ListBoxSection,
+	ListLayout,
+	SearchField,
+	type Selection,
+	Virtualizer,
+} from "react-aria-components";
+
+/** One line of a list to pick from. */
+export interface Pick {
+	key: string;
+	words: string;
+	/** Said small at its end. */
+	aside?: string;
+	chosen: boolean;
+	/** One of several that may hold at once: it has a box to tick. */
+	ticks?: boolean;
+	/** Why it cannot be picked. */
+	why?: string;
+	/** The heading that it stands under. */
+	group?: string;
+	/** Further words that find it. */
+	also?: string;
+	pick: () => void;
+}
+
+interface Props {
+	label: string;
+	picks: Pick[];
+	/** The longest that the list grows, in pixels. */
+	height?: number;
+	/** What is said where nothing is found. */
+	nothing?: string;
+}
+
+const SEARCHED = 12;
+/** From here on only the lines in view are drawn. */
+const DRAWN_AS_NEEDED = 120;
+const LINE = 30;
+
+/** Lines to pick from, with a search where there are many; by keyboard like any list box. */
+export function PickList(props: Props) {
+	const { label, picks, height = 256, nothing = "Nothing is called so." } = props;
+	const [search, setSearch] = useState("");
+	const shown = useMemo(() => found(picks, search), [picks, search]);
+	const list = <Lines {...{ label, height, nothing }} picks={shown} />;
+	if (picks.length <= SEARCHED) return list;
+	return (
+		<Autocomplete inputValue={search} onInputChange={setSearch}>
+			<SearchField aria-label={`Search ${label}`} autoFocus className="mb-1">
+				<Input className="input input-sm w-full" placeholder={`Search ${picks.length}`} />
+			</SearchField>
+			{list}
+		</Autocomplete>
+	);
+}
+
+/** Every word said must occur, in any order, whatever its accents. */
+export function found(picks: Pick[], search: string): Pick[] {
+	const words = plain(search).split(/\s+/).filter(Boolean);
+	if (words.length === 0) return picks;
+	return picks.filter((one) => {
+		const text = plain(`${one.words} ${one.group ?? ""} ${one.also ?? ""}`);
+		return words.every((word) => text.includes(word));
+	});
+}
+
+function plain(text: string): string {
+	return text
+		.normalize("NFD")
+		.replace(/\p{Diacritic}/gu, "")
+		.toLowerCase();
+}
+
+interface Section {
+	key: string;
+	picks: Pick[];
+}
+
+/** Lines that follow one another under one heading. */
+export function sections(picks: Pick[]): Section[] {
+	const out: Section[] = [];
+	for (const pick of picks) {
+		const last = out[out.length - 1];
+		const group = pick.group ?? "";
+		if (last && last.key === group) last.picks.push(pick);
+		else out.push({ key: group, picks: [pick] });
+	}
+	return out;
+}
+
+function Lines({ label, picks, height, nothing }: Required<Props>) {
+	const common = {
+		"aria-label": label,
+		selectionMode: "multiple",
+		selectedKeys: picks.filter((one) => one.chosen).map((one) => one.key),
+		disabledKeys: picks.filter((one) => one.why).map((one) => one.key),
+		onSelectionChange: (after: Selection) => {
+			const picked = picks.find(
+				(one) => one.chosen !== (after === "all" || after.has(one.key)) && !one.why,
+			);
+			picked?.pick();
+		},
+		style: { maxHeight: height },
+		className: "overflow-auto outline-none",
+		renderEmptyState: () => <p className="px-2 text-muted">{nothing}</p>,
+	} as const;
+	const body = picks.some((one) => one.group) ? (
+		<ListBox {...common} items={sections(picks)}>
+			{(section) => (
+				<ListBoxSection id={`under ${section.key}`}>
+					{section.key && (
+						<Header className="px-2 pt-2 pb-0.5 text-xs font-semibold text-muted">
+							{section.key}
+						</Header>
+					)}
+					<Collection items={section.picks}>{Line}</Collection>
+				</ListBoxSection>
+			)}
+		</ListBox>
+	) : (
+		<ListBox {...common} items={picks}>
+			{Line}
+		</ListBox>
+	);
+	if (picks.length <= DRAWN_AS_NEEDED) return body;
+	return (
+		<Virtualizer layout={ListLayout} layoutOptions={{ rowHeight: LINE, headingHeight: LINE }}>
+			{body}
+		</Virtualizer>
+	);
+}
+
+function Line(pick: Pick) {
+	return (
+		<ListBoxItem
+			key={pick.key}
+			id={pick.key}
+			textValue={pick.words}
+			className={({ isFocused }) =>
+				`flex items-baseline gap-2 rounded px-2 py-1 outline-none ${pick.why ? "text-muted" : "cursor-pointer hover:bg-amber-wash"} ${pick.chosen && !pick.ticks ? "bg-amber-wash font-semibold" : ""} ${isFocused ? "pick-focus" : ""}`
+			}
+		>
+			{pick.ticks && <Box ticked={pick.chosen} />}
+			<span className="min-w-0">
+				<span className="block truncate" title={pick.words}>
+					{pick.words}
+				</span>
+				{pick.why && <span className="block text-xs">{pick.why}</span>}
+			</span>
+			{pick.aside && <span className="ml-auto shrink-0 text-xs text-muted">{pick.aside}</span>}
+		</ListBoxItem>
+	);
+}
+
+function Box({ ticked }: { ticked: boolean }) {
+	return (
+		<svg
+			width="13"
+			height="13"
+			viewBox="0 0 13 13"
+			aria-hidden="true"
+			className="shrink-0 self-center"
+		>
+			<rect
+				x="0.5"
+				y="0.5"
+				width="12"
+				height="12"
+				rx="2.5"
+				fill={ticked ? "var(--color-ahead)" : "var(--color-paper)"}
+				stroke={ticked ? "var(--color-ahead)" : "var(--color-muted)"}
+			/>
+			{ticked && (
+				<path d="M3 6.5L5.5 9L10 4" fill="none" stroke="var(--color-paper)" strokeWidth="1.8" />
+			)}
+		</svg>
+	);
+}
