@@ -11,6 +11,7 @@ import pytest
 from tests.answers.sources import certificate, check, survey, year_8
 from tests.support import Place
 
+from bridge_chart.answers.asking.answer import lines_of
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
 
 MATHS: dict[str, Any] = {"assessment": "Spring survey", "subject": "Mathematics",
@@ -117,10 +118,26 @@ def test_spread_is_the_share_at_or_above(demo: Place, folder: Path) -> None:
     assert [line.label for line in shown.cuts] == LEVELS[1:]
 
 
-def test_too_many_curves_are_one_and_it_is_said(demo: Place) -> None:
+def test_many_groups_have_a_box_each_and_no_curve(demo: Place, folder: Path) -> None:
     answer = demo.ask({"who": YEAR_8, "what": [MATHS], "split": SCHOOL, "show": "spread"})
-    assert len(answer.body.curves) == 1
-    assert "too_many_curves" in [w.code for w in answer.warnings]
+    assert not answer.body.curves_drawn
+    own = [curve for curve in answer.body.curves if not curve.pinned]
+    students = year_8(folder).drop_nulls("Mathematics 2026")
+    wanted = {
+        school: np.quantile(mine["Mathematics 2026"].to_numpy(), (0.1, 0.25, 0.5, 0.75, 0.9))
+        for (school,), mine in students.group_by("School")
+    }
+    assert len(own) == len(wanted) == 11
+    for curve in own:
+        box = (curve.p10, curve.q1, curve.median, curve.q3, curve.p90)
+        assert box == pytest.approx(wanted[curve.label])
+        assert sum(curve.counts) == curve.n
+        assert curve.share == []
+    assert [c.median for c in own] == sorted(c.median for c in own)
+    assert "don't rank" in answer.readings[0].text
+    heads, lines = lines_of(answer)
+    assert heads[3:6] == ["minimum", "p10", "q1"]
+    assert len(lines) == len(answer.body.curves)
     few = body(demo, who=YEAR_8, what=[MATHS], split=[{"characteristic": "Sex"}], show="spread")
     assert [c.label for c in few.curves] == ["All schools", "F", "M"]
 
@@ -153,7 +170,31 @@ def test_many_dots_become_a_density_that_counts_them_all(demo: Place) -> None:
     finally:
         module.MOST_DOTS = before
     assert dense.dots is None
-    assert sum(map(sum, dense.density.counts)) == dense.n == whole.n
+    for grid in (dense.grid, dense.beyond):
+        assert sum(map(sum, grid.counts)) == dense.n == whole.n
+
+
+def test_start_to_now_says_what_is_beyond_and_where_half_of_each_group_lies(demo: Place) -> None:
+    shown = body(demo, who=YEAR_8, what=[MATHS], split=[{"characteristic": "Sex"}],
+                 against={"prior": {}}, show="start_to_now")  # fmt: skip
+    (line,) = shown.lines
+    for x, y, beyond in zip(shown.dots.x, shown.dots.y, shown.dots.beyond, strict=True):
+        assert beyond == pytest.approx(y - np.interp(x, line.x, line.y), abs=1e-6)
+    assert [region.group for region in shown.regions] == [0, 1]
+    for region in shown.regions:
+        mine = np.array(shown.dots.group) == region.group
+        assert region.n == mine.sum()
+        inside = [
+            (int(i), int(j)) in set(region.cells)
+            for i, j in zip(
+                np.clip(np.digitize(shown.dots.x, shown.grid.x_edges) - 1, 0, 47),
+                np.clip(np.digitize(shown.dots.y, shown.grid.y_edges) - 1, 0, 47),
+                strict=True,
+            )
+        ]
+        assert np.mean(np.array(inside)[mine]) == pytest.approx(0.5, abs=0.02)
+    plain = body(demo, who=YEAR_8, what=[MATHS], show="start_to_now")
+    assert (plain.beyond, plain.regions, plain.dots.beyond) == (None, [], [])
 
 
 def test_over_time_follows_the_same_students(demo: Place, folder: Path) -> None:

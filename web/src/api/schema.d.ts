@@ -1067,8 +1067,9 @@ export interface components {
         };
         /**
          * Curve
-         * @description One group's distribution: counts per bin, the share at or above each score, the box.
-         *     `measure`: its place in the answer's measures; `pinned`: a reference, not a group.
+         * @description One group's distribution: counts per bin, the share at or above each score, the box; the
+         *     share is left out where there are too many groups for curves. `measure`: its place in the
+         *     answer's measures; `pinned`: a reference, not a group.
          */
         Curve: {
             /** N */
@@ -1181,18 +1182,6 @@ export interface components {
             at: number;
         };
         /**
-         * Density
-         * @description Counts of students in cells of a grid, where there are too many for dots.
-         */
-        Density: {
-            /** X Edges */
-            x_edges: number[];
-            /** Y Edges */
-            y_edges: number[];
-            /** Counts */
-            counts: number[][];
-        };
-        /**
          * Derived
          * @description A figure worked out for each student from a measure.
          */
@@ -1222,16 +1211,18 @@ export interface components {
         };
         /**
          * Dots
-         * @description Students as columns: start, outcome, group; `student` is an opaque id, and with it in
-         *     `students` of the body's `opens` a dot opens its student.
+         * @description Students as columns: start, outcome, group (−1: in none), whether in focus; `beyond`: the
+         *     outcome minus what is expected, empty where nothing is. A mark opens its student.
          */
         Dots: {
-            /** Student */
-            student: number[];
+            /** Marks */
+            marks: components["schemas"]["Mark"][];
             /** X */
             x: number[];
             /** Y */
             y: number[];
+            /** Beyond */
+            beyond: (number | null)[];
             /** Group */
             group: number[];
             /** Focus */
@@ -1332,6 +1323,20 @@ export interface components {
             /** First Of */
             first_of: (components["schemas"]["Measure"] | components["schemas"]["Derived"])[];
         };
+        /**
+         * Grid
+         * @description Students down, results across; blank where nothing is kept.
+         */
+        Grid: {
+            /** Title */
+            title: string;
+            /** Headers */
+            headers: string[];
+            /** Allowed */
+            allowed: components["schemas"]["Allowed"][];
+            /** Rows */
+            rows: components["schemas"]["GridRow"][];
+        };
         /** GroupSpec */
         GroupSpec: {
             who: components["schemas"]["Who"];
@@ -1412,8 +1417,8 @@ export interface components {
          *
          *     `at_or_above`: the share that reached the step or better. `others`: the share that passed, minus
          *     that of all others counted in the district, in percentage points, where the district is seen;
-         *     `verdict`: beyond chance or not. `opens` opens the row, and with
-         *     `level` set to the names of some steps each of its counts. `means`: further figures of the same
+         *     `verdict`: beyond chance or not. `opens` opens the row, each of `bars` its count in a step;
+         *     none where the row cannot be opened. `means`: further figures of the same
          *     sitting, by their score. `measure`: its place in the answer's measures; `pinned`: a reference
          *     row, `as_of`: of which release.
          */
@@ -1437,6 +1442,8 @@ export interface components {
             measure: number;
             /** Counts */
             counts: number[];
+            /** Bars */
+            bars?: components["schemas"]["Mark"][];
             /** Share */
             share: (number | null)[];
             /** At Or Above */
@@ -1567,6 +1574,22 @@ export interface components {
              */
             verdict: "more" | "fewer" | "alike" | "few";
             opens: components["schemas"]["Open"] | null;
+        };
+        /**
+         * Mark
+         * @description What stands for students. `n`: how many are counted, `missing`: how many are not, of those
+         *     that it is about; `opens`: what it adds to its question to list them, none: it cannot.
+         */
+        Mark: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
         };
         /**
          * Measure
@@ -2020,6 +2043,27 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * Region
+         * @description The cells of the grid where the half of a group lies that is closest together; `beyond`: the
+         *     same on the grid of what is beyond the expected.
+         */
+        Region: {
+            /** Group */
+            group: number;
+            /** N */
+            n: number;
+            /** Cells */
+            cells: [
+                number,
+                number
+            ][];
+            /** Beyond */
+            beyond: [
+                number,
+                number
+            ][];
+        };
         /** Resolved */
         Resolved: {
             /** Version */
@@ -2281,13 +2325,19 @@ export interface components {
         };
         /**
          * Series
-         * @description A group's points, earliest first; it may lack a sitting.
+         * @description A group's points, earliest first; it may lack a sitting. `apart`: it moved more or less than
+         *     the others did, beyond chance, at some sitting.
          */
         Series: {
             /** Key */
             key: string;
             /** Label */
             label: string;
+            /**
+             * Apart
+             * @default false
+             */
+            apart?: boolean;
             /** Points */
             points: components["schemas"]["TimePoint"][];
         };
@@ -2318,7 +2368,8 @@ export interface components {
         };
         /**
          * SpreadBody
-         * @description Every curve has the same bins and the same scores.
+         * @description Every curve has the same bins and the same scores. `curves_drawn`: there are few enough of
+         *     them for curves on one axis; else they are boxes, or small pictures side by side.
          */
         SpreadBody: {
             /**
@@ -2336,6 +2387,8 @@ export interface components {
             curves: components["schemas"]["Curve"][];
             /** Cuts */
             cuts: components["schemas"]["CutLine"][];
+            /** Curves Drawn */
+            curves_drawn: boolean;
         };
         /**
          * Stands
@@ -2372,7 +2425,8 @@ export interface components {
         /**
          * StartBody
          * @description `n`: those drawn, who have both scores; `missing`: those who lack one; `opens`: those who
-         *     have a start, of whom the ones that are counted are drawn.
+         *     have a start, of whom the ones that are counted are drawn. `dots` are left out where there are
+         *     too many; `grid` counts everybody; `beyond` likewise, where something is expected.
          */
         StartBody: {
             /**
@@ -2389,12 +2443,17 @@ export interface components {
             x_label: string;
             /** Y Label */
             y_label: string;
+            /** Unit */
+            unit: string;
             /** Groups */
             groups: components["schemas"]["RowStep"][];
             /** Correlation */
             correlation: number | null;
             dots: components["schemas"]["Dots"] | null;
-            density: components["schemas"]["Density"] | null;
+            grid: components["schemas"]["Grid"];
+            beyond: components["schemas"]["Grid"] | null;
+            /** Regions */
+            regions: components["schemas"]["Region"][];
             /** Lines */
             lines: components["schemas"]["ExpectedLine"][];
         };
@@ -3651,20 +3710,6 @@ export interface components {
              * Format: date-time
              */
             at: string;
-        };
-        /**
-         * Grid
-         * @description Students down, results across; blank where nothing is kept.
-         */
-        Grid: {
-            /** Title */
-            title: string;
-            /** Headers */
-            headers: string[];
-            /** Allowed */
-            allowed: components["schemas"]["Allowed"][];
-            /** Rows */
-            rows: components["schemas"]["GridRow"][];
         };
         /**
          * Allowed

@@ -50,7 +50,9 @@ function Many({ marks, ...shared }: Omit<RowsProps, "offset" | "of">) {
 	const shown = view.rows.map((at) => marks[at]).filter((mark) => mark !== undefined);
 	const top = shown[0] ? shown[0].y - ROW / 2 - (shown[0].head ? HEAD : 0) : 0;
 	return (
-		<div className="print-flow mt-1.5 flex min-h-0 flex-1">
+		<div
+			className={`print-flow mt-1.5 flex min-h-0 ${marks.length > FEW_ROWS ? "flex-1" : "flex-initial"}`}
+		>
 			<div ref={view.frame} className="print-flow min-h-0 min-w-0 flex-1 overflow-auto">
 				<div style={{ height: view.before }} />
 				<Rows

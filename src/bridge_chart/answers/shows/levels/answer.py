@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from bridge_chart.answers.bound.split import Grouping
+from bridge_chart.answers.bound.split import Group, Grouping
 from bridge_chart.answers.bound.view import View
 from bridge_chart.answers.figures.order import in_order, sort_key
 from bridge_chart.answers.figures.pinned import pinned_slices
@@ -26,6 +26,7 @@ from bridge_chart.core.describing.describe import moments
 from bridge_chart.core.describing.levels import level_shares
 from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW
 from bridge_chart.terms import question as q
+from bridge_chart.terms.answer import Mark
 from bridge_chart.terms.errors import InvalidQuestion
 
 SORTABLE = ("label", "n", "missing", "pass_share", "span", "value", "mean")
@@ -115,6 +116,7 @@ def _rows(
                 n=int(shares.n[n]),
                 missing=int(shares.missing[n]),
                 counts=counts if shown else [],
+                bars=_bars(view, item, counts) if shown else [],
                 share=_plain(shares.share[n]) if shown else [],
                 at_or_above=_plain(shares.at_or_above[n]) if shown else [],
                 pass_count=None if passed is None else sum(counts[passed:]),
@@ -128,6 +130,15 @@ def _rows(
             )
         )  # fmt: skip
     return rows
+
+
+def _bars(view: View, group: Group, counts: Sequence[int]) -> list[Mark]:
+    """A mark for each step of a row."""
+    row = opens(view, group)
+    return [
+        Mark(n=count, opens=row.model_copy(update={"level": (name,)}) if count else None)
+        for name, count in zip(view.quantity.steps, counts, strict=True)
+    ]
 
 
 def _plain(values: np.ndarray) -> list[float | None]:
@@ -170,7 +181,12 @@ def _pinned(part: Slice) -> list[LevelsRow]:
     for one in pinned_slices(part):
         passing = next(iter(passing_of([one])), None)
         row = _rows(one, one.grouping, passing, several=False)[0]
-        told: dict[str, object] = {"pinned": True, "opens": None, "measure": part.view.at}
+        told: dict[str, object] = {
+            "pinned": True,
+            "opens": None,
+            "bars": [],
+            "measure": part.view.at,
+        }
         told |= dict.fromkeys(("others", "others_low", "others_high")) | {"verdict": "none"}
         told["as_of"] = one.released
         if one.released:

@@ -21,8 +21,8 @@ class LevelsRow(Mark):
 
     `at_or_above`: the share that reached the step or better. `others`: the share that passed, minus
     that of all others counted in the district, in percentage points, where the district is seen;
-    `verdict`: beyond chance or not. `opens` opens the row, and with
-    `level` set to the names of some steps each of its counts. `means`: further figures of the same
+    `verdict`: beyond chance or not. `opens` opens the row, each of `bars` its count in a step;
+    none where the row cannot be opened. `means`: further figures of the same
     sitting, by their score. `measure`: its place in the answer's measures; `pinned`: a reference
     row, `as_of`: of which release.
     """
@@ -32,6 +32,7 @@ class LevelsRow(Mark):
     path: list[RowStep] = Field(default_factory=list)
     measure: int
     counts: list[int]
+    bars: list[Mark] = Field(default_factory=list)
     share: list[float | None]
     at_or_above: list[float | None]
     pass_count: int | None = None

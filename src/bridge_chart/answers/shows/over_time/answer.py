@@ -93,7 +93,10 @@ def _series(parts: Sequence[Slice]) -> list[Series]:
                 move, verdict = moves[number_ - 1], told[number_ - 1].verdicts[n]
                 point = _changed(point, move, n, verdict, cut)
             series.points.append(point)
-    return list(found.values())
+    return [
+        one.model_copy(update={"apart": any(point.verdict in BESIDE for point in one.points)})
+        for one in found.values()
+    ]
 
 
 def _point(part: Slice, figures: Figures, n: int, group: Group) -> TimePoint:

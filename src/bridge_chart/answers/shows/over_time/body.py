@@ -28,10 +28,12 @@ class TimePoint(Mark):
 
 
 class Series(Value):
-    """A group's points, earliest first; it may lack a sitting."""
+    """A group's points, earliest first; it may lack a sitting. `apart`: it moved more or less than
+    the others did, beyond chance, at some sitting."""
 
     key: str
     label: str
+    apart: bool = False
     points: list[TimePoint]
 
 

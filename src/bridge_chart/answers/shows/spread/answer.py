@@ -1,13 +1,11 @@
-"""Spread: histogram, box and share at or above, of up to six groups or measures on one axis."""
+"""Spread: histogram and box of every group or measure; of up to six the share at or above."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 import numpy as np
 
-from bridge_chart.answers.bound.split import one_row
 from bridge_chart.answers.bound.view import View
 from bridge_chart.answers.figures.pinned import pinned_slices
 from bridge_chart.answers.figures.slices import Slice, measure_dimension, one_axis, opens
@@ -17,26 +15,23 @@ from bridge_chart.answers.what.cut_scores import cuts_by_year_level
 from bridge_chart.answers.what.values import tested_year_level
 from bridge_chart.answers.who.coverage import coverage
 from bridge_chart.answers.words.warnings import warnings_of
-from bridge_chart.core.arrays import Floats
+from bridge_chart.core.arrays import Codes, Floats
 from bridge_chart.core.describing.distribution import at_or_above, bin_edges, histogram
 from bridge_chart.core.gaps.superiority import superiority
 from bridge_chart.core.trust.verdicts import FEWEST_FOR_VERDICT, FEWEST_TO_SHOW
-from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Method, Reading, Warn
 from bridge_chart.terms.wording import count, number
 
 MOST_CURVES = 6
 MOST_POINTS = 160
+FROM_EACH_END = 3
 
 
 def spread_shown(parts: Sequence[Slice]) -> Shown:
     """The figures themselves, whatever the yardstick."""
     views = [part.view for part in parts]
     one_axis(views)
-    warned: list[Warn] = []
-    if sum(len(part.grouping.groups) for part in parts) > MOST_CURVES:
-        warned.append(_too_many(parts))
-        parts = [_as_one(part) for part in parts[:MOST_CURVES]]
+    few = sum(len(part.grouping.groups) for part in parts) <= MOST_CURVES
     names = measure_dimension(views)[1] if len(parts) > 1 else [""]
     split = any(len(part.grouping.groups) > 1 for part in parts)
     pinned = [
@@ -44,25 +39,31 @@ def spread_shown(parts: Sequence[Slice]) -> Shown:
     ]
     drawn = [*parts, *(one for ones in pinned for one in ones)]
     held = np.concatenate([part.out.values[part.grouping.at] for part in drawn])
-    edges, points = _edges(views[0], held), _points(held)
+    edges, points = _edges(views[0], held), _points(held) if few else np.zeros(0)
     curves: list[Curve] = []
     for part, above, name in zip(parts, pinned, names, strict=False):
         for one in above:
             found = _curves(one, edges, points, name)
             curves += [c.model_copy(update={"pinned": True, "opens": None}) for c in found]
-        curves += _curves(part, edges, points, name)
+        own = _curves(part, edges, points, name)
+        curves += own if few else sorted(own, key=_by_median)
     covered = [coverage(part.view, part.people, part.out.reasons) for part in parts]
     body = SpreadBody(
         show="spread", dimension=parts[0].grouping.label, unit=views[0].quantity.unit,
-        edges=edges.tolist(), curves=curves, cuts=_cuts(parts[0]),
+        edges=edges.tolist(), curves=curves, cuts=_cuts(parts[0]), curves_drawn=few,
     )  # fmt: skip
     return Shown(
         body=body,
         coverage=covered,
         readings=_readings(parts, curves),
         method=_method(views[0]),
-        warnings=[*warned, *_no_curve(parts[0]), *warnings_of(parts, covered, [])],
+        warnings=[*_no_curve(parts[0]), *warnings_of(parts, covered, [])],
     )
+
+
+def _by_median(curve: Curve) -> tuple[bool, float]:
+    """Lowest first; those too few to show at the end."""
+    return curve.median is None, curve.median or 0.0
 
 
 def _no_curve(part: Slice) -> list[Warn]:
@@ -74,28 +75,6 @@ def _no_curve(part: Slice) -> list[Warn]:
         "Those of other schools are not in this picture."
     )
     return [Warn(code="not_published", text=text, instead={"show": "spans"})]
-
-
-def _too_many(parts: Sequence[Slice]) -> Warn:
-    groups = sum(len(part.grouping.groups) for part in parts)
-    text = (
-        f"{groups} groups are too many for one chart of curves, so all are shown as one; "
-        f"narrow to at most {MOST_CURVES}, or choose another split."
-    )
-    return Warn(code="too_many_curves", text=text)
-
-
-def _as_one(part: Slice) -> Slice:
-    """All groups as one; where students in none are no row, those who are in some."""
-    groups = list(part.grouping.groups)
-    mask = np.zeros(len(part.people), bool)
-    mask[part.grouping.at] = True
-
-    def some() -> tuple[q.Condition, ...]:
-        every = [q.AllOf(all_=group.adds) for group in groups]
-        return (q.AnyOf(any_=tuple(every)),) if part.grouping.partial else ()
-
-    return replace(part, grouping=one_row(mask, conditions=some))
 
 
 def _edges(view: View, values: Floats) -> Floats:
@@ -118,9 +97,10 @@ def _curves(part: Slice, edges: Floats, points: Floats, name: str) -> list[Curve
     groups = len(grouping.groups)
     bins = histogram(values, grouping.code, groups, edges, "continuous")
     above = at_or_above(values, grouping.code, groups, points)
+    own = _by_group(values, grouping.code, groups)
     out = []
     for n, group in enumerate(grouping.groups):
-        mine = values[(grouping.code == n) & ~np.isnan(values)]
+        mine = own[n]
         shown = len(mine) >= FEWEST_TO_SHOW
         label = ", ".join(word for word in ("" if name and group.name == "all" else group.label,
                                             name) if word)  # fmt: skip
@@ -150,6 +130,14 @@ def _curves(part: Slice, edges: Floats, points: Floats, name: str) -> list[Curve
     return out
 
 
+def _by_group(values: Floats, code: Codes, groups: int) -> list[Floats]:
+    """The known values of each group, sorted once for all of them."""
+    known = ~np.isnan(values) & (code >= 0)
+    order = np.argsort(code[known], kind="stable")
+    ends = np.searchsorted(code[known][order], np.arange(groups + 1))
+    return np.split(values[known][order], ends)[1:-1]
+
+
 def _cuts(part: Slice) -> list[CutLine]:
     """Cut scores, where all who are counted were tested in one year level."""
     view = part.view
@@ -172,7 +160,14 @@ def _readings(parts: Sequence[Slice], curves: list[Curve]) -> list[Reading]:
     """Middle and width of each; for two groups, how often the one is above the other."""
     own = [c for c in curves if not c.pinned and c.median is not None]
     said = []
-    for curve in own[:MOST_CURVES]:
+    if len(own) > MOST_CURVES:
+        text = (
+            f"The lowest and the highest of {len(own)}. Boxes are of the students themselves, and "
+            "say nothing of chance: don't rank by them; Spans tells what is beyond it."
+        )
+        said.append(Reading(kind="none", rows=[], text=text))
+        own = [*own[:FROM_EACH_END], *own[-FROM_EACH_END:]]
+    for curve in own:
         text = (
             f"{curve.label}: the middle half lies between {number(curve.q1 or 0)} and "
             f"{number(curve.q3 or 0)}, median {number(curve.median or 0)} "

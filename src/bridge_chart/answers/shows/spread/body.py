@@ -8,8 +8,9 @@ from bridge_chart.terms.answer import Body, Mark, Value
 
 
 class Curve(Mark):
-    """One group's distribution: counts per bin, the share at or above each score, the box.
-    `measure`: its place in the answer's measures; `pinned`: a reference, not a group."""
+    """One group's distribution: counts per bin, the share at or above each score, the box; the
+    share is left out where there are too many groups for curves. `measure`: its place in the
+    answer's measures; `pinned`: a reference, not a group."""
 
     key: str
     label: str
@@ -40,7 +41,8 @@ class CutLine(Value):
 
 
 class SpreadBody(Body):
-    """Every curve has the same bins and the same scores."""
+    """Every curve has the same bins and the same scores. `curves_drawn`: there are few enough of
+    them for curves on one axis; else they are boxes, or small pictures side by side."""
 
     show: Literal["spread"]
     dimension: str
@@ -48,3 +50,4 @@ class SpreadBody(Body):
     edges: list[float]
     curves: list[Curve]
     cuts: list[CutLine]
+    curves_drawn: bool

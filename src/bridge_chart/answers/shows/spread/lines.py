@@ -10,7 +10,12 @@ BOX = ("minimum", "p10", "q1", "median", "q3", "p90", "maximum", "mean", "sd")
 
 
 def spread_lines(body: SpreadBody) -> Lines:
-    """A line for every group and score: the share that scored this much or more."""
+    """A line for every group and score: the share that scored this much or more; of many groups a
+    line each, with its box."""
+    if not body.curves_drawn:
+        return ["group", "n", "missing", *BOX], [
+            [c.label, c.n, c.missing, *[getattr(c, name) for name in BOX]] for c in body.curves
+        ]
     heads = ["group", "n", "missing", "score", "share_at_or_above", "low", "high"]
     return heads, [
         [curve.label, curve.n, curve.missing, *cells]

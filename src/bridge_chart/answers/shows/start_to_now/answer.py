@@ -11,17 +11,25 @@ from bridge_chart.answers.bound.view import View
 from bridge_chart.answers.figures.rows import rows_of
 from bridge_chart.answers.figures.slices import Slice
 from bridge_chart.answers.shows.show import Shown
-from bridge_chart.answers.shows.start_to_now.body import Density, Dots, ExpectedLine, StartBody
+from bridge_chart.answers.shows.start_to_now.body import (
+    Dots,
+    ExpectedLine,
+    Grid,
+    Region,
+    StartBody,
+)
 from bridge_chart.answers.what.values import figures_of_students, tested_year_level
 from bridge_chart.answers.who.coverage import coverage
 from bridge_chart.answers.words.method import method_of
 from bridge_chart.answers.words.warnings import warnings_of
 from bridge_chart.core.arrays import Floats, Integers, Mask
+from bridge_chart.core.describing.densest import densest_half
+from bridge_chart.core.trust.verdicts import FEWEST_FOR_VERDICT
 from bridge_chart.terms import question as q
-from bridge_chart.terms.answer import Reading, RowStep
+from bridge_chart.terms.answer import Mark, Reading, RowStep
 from bridge_chart.terms.wording import count, number
 
-MOST_DOTS = 5000
+MOST_DOTS = 4000
 CELLS = 48
 LINE_POINTS = 60
 MOST_GROUPS = 6
@@ -47,7 +55,10 @@ def start_shown(parts: Sequence[Slice]) -> Shown:
     at = np.flatnonzero(both)
     groups, code = _groups(part, at)
     x, y = np.asarray(start)[at], out.values[at]
-    many = len(at) > MOST_DOTS
+    expected = held.expected[at] if held is not None and held.fit is not None else None
+    beyond = None if expected is None else y - expected
+    grid, over = _grid(x, y), None if beyond is None else _grid(x, beyond)
+    opened = q.Open(add=with_start, what=view.stands)
     body = StartBody(
         show="start_to_now",
         x_label=label,
@@ -55,13 +66,18 @@ def start_shown(parts: Sequence[Slice]) -> Shown:
         groups=groups,
         n=len(at),
         missing=int(people.sum()) - len(at),
-        opens=q.Open(add=with_start, what=view.stands),
+        unit=view.quantity.unit,
+        opens=opened,
         correlation=_correlation(x, y),
-        dots=None if many else Dots(
-            student=view.snapshot.student_ids[at].tolist(), x=x.tolist(), y=y.tolist(),
+        dots=None if len(at) > MOST_DOTS else Dots(
+            marks=[Mark(n=1, opens=opened.model_copy(update={"students": (student,)}))
+                   for student in view.snapshot.student_ids[at].tolist()],
+            x=x.tolist(), y=y.tolist(), beyond=[] if beyond is None else _plain(beyond),
             group=code.tolist(), focus=_focus(view)[at].tolist(),
         ),
-        density=_density(x, y) if many else None,
+        grid=grid,
+        beyond=over,
+        regions=_regions(x, y, beyond, code, len(groups), grid, over) if len(groups) > 1 else [],
         lines=_lines(part, np.asarray(start), at),
     )  # fmt: skip
     covered = [coverage(view, part.people, out.reasons)]
@@ -96,13 +112,42 @@ def _correlation(x: Floats, y: Floats) -> float | None:
     return float(np.corrcoef(x, y)[0, 1])
 
 
-def _density(x: Floats, y: Floats) -> Density:
-    counts, x_edges, y_edges = np.histogram2d(x, y, bins=CELLS)
-    return Density(
+def _plain(values: Floats) -> list[float | None]:
+    return [None if value != value else float(value) for value in values]
+
+
+def _grid(x: Floats, y: Floats) -> Grid:
+    """How many there are in each cell; those without one of the two in none."""
+    known = ~np.isnan(x) & ~np.isnan(y)
+    counts, x_edges, y_edges = np.histogram2d(x[known], y[known], bins=CELLS)
+    return Grid(
         x_edges=x_edges.tolist(),
         y_edges=y_edges.tolist(),
         counts=counts.astype(int).tolist(),
     )
+
+
+def _regions(
+    x: Floats, y: Floats, beyond: Floats | None, code: Integers, groups: int, grid: Grid,
+    over: Grid | None,
+) -> list[Region]:  # fmt: skip
+    """Where the half of each group lies that is closest together; groups too small have none."""
+    found = []
+    for group in range(groups):
+        mine = code == group
+        n = int(mine.sum())
+        if n < FEWEST_FOR_VERDICT:
+            continue
+        found.append(Region(
+            group=group, n=n, cells=_half(x[mine], y[mine], grid),
+            beyond=[] if beyond is None or over is None else _half(x[mine], beyond[mine], over),
+        ))  # fmt: skip
+    return found
+
+
+def _half(x: Floats, y: Floats, grid: Grid) -> list[tuple[int, int]]:
+    cells = densest_half(x, y, np.array(grid.x_edges), np.array(grid.y_edges))
+    return [(int(i), int(j)) for i, j in np.argwhere(cells)]
 
 
 def _lines(part: Slice, start: Floats, at: Integers) -> list[ExpectedLine]:

@@ -10,14 +10,14 @@ def start_lines(body: StartBody) -> Lines:
     """A line for each student, without a name; or for each cell that has students."""
     if body.dots is not None:
         groups = [group.label for group in body.groups]
-        cells = zip(body.dots.x, body.dots.y, body.dots.group, strict=True)
-        return [body.x_label, body.y_label, "group"], [
-            [x, y, groups[group] if group >= 0 else ""] for x, y, group in cells
+        beyond = body.dots.beyond or [None] * len(body.dots.x)
+        cells = zip(body.dots.x, body.dots.y, beyond, body.dots.group, strict=True)
+        return [body.x_label, body.y_label, "beyond expected", "group"], [
+            [x, y, past, groups[group] if group >= 0 else ""] for x, y, past, group in cells
         ]
-    assert body.density is not None
     lines = [
-        [body.density.x_edges[i], body.density.y_edges[j], n]
-        for i, row in enumerate(body.density.counts)
+        [body.grid.x_edges[i], body.grid.y_edges[j], n]
+        for i, row in enumerate(body.grid.counts)
         for j, n in enumerate(row)
         if n
     ]
