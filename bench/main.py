@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import sys
 
+from bench.browser import browser_rows
 from bench.compare import compare_rows
 from bench.core import core_rows
 from bench.district import ready
@@ -20,13 +21,19 @@ def main() -> None:
     parser.add_argument("--core", action="store_true", help="the core's calculations only")
     parser.add_argument("--latency", action="store_true", help="people asking at once, only")
     parser.add_argument("--intake", action="store_true", help="bringing a large file in, only")
+    parser.add_argument("--browser", action="store_true", help="key press to drawn answer, only")
     given = parser.parse_args()
     if given.latency:
         for line in latency_lines(ready(given.students)):
             sys.stdout.write(line + "\n")
         return
-    rows = intake_rows(ready(given.students)) if given.intake else core_rows(given.runs)
-    if not (given.core or given.intake):
+    if given.browser:
+        rows = browser_rows(ready(given.students), given.runs)
+    elif given.intake:
+        rows = intake_rows(ready(given.students))
+    else:
+        rows = core_rows(given.runs)
+    if not (given.core or given.intake or given.browser):
         place = ready(given.students)
         rows += [*compare_rows(place, given.runs), *intake_rows(place)]
     width = max(len(row[0]) for row in rows)

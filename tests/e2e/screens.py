@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import csv
 import json
+import re
 from pathlib import Path
 from urllib.parse import parse_qs, urlsplit
 
 import xlsxwriter
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from bridge_chart.cli.demo import PASSWORD
 
@@ -31,6 +32,19 @@ def accessible(page: Page) -> None:
         ".map(v => v.id + ': ' + v.nodes.map(n => n.html).slice(0, 3).join(' | '))"
     )
     assert found == [], "\n".join(found)
+
+
+def pick(panel: Page | Locator, words: str) -> Locator:
+    """The line of a list that begins with these words."""
+    return panel.get_by_role("option", name=re.compile(f"^{re.escape(words)}")).first
+
+
+def tick(panel: Page | Locator, words: str) -> None:
+    """Ticks a line of a list, which stays open. A sitting to look at is also one to take beside
+    another: the line with a box comes last."""
+    line = panel.get_by_role("option", name=re.compile(f"^{re.escape(words)}")).last
+    line.click()
+    expect(line).to_have_attribute("aria-selected", "true")
 
 
 def question_of(page: Page) -> dict[str, object]:

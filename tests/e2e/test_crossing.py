@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 from playwright.sync_api import Locator, Page, expect
-from tests.e2e.screens import accessible, answered, question_of, sign_in
+from tests.e2e.screens import accessible, answered, pick, question_of, sign_in, tick
 from tests.support import Place, roster
 
 
@@ -26,7 +26,7 @@ def test_compare_from_the_sentence_to_the_student(page: Page) -> None:
     sign_in(page)
     expect(page.get_by_role("heading", level=1)).to_contain_text("How did All students in all")
     page.get_by_role("button", name=re.compile("^who:")).click()
-    page.get_by_label("Year 8").check()
+    tick(page, "Year 8")
     expect(page.get_by_role("heading", level=1)).to_contain_text("Year 8 in all schools")
     page.keyboard.press("Escape")
     expect(page.get_by_role("dialog")).to_have_count(0)
@@ -128,7 +128,8 @@ def test_the_keyboard_alone_is_enough(page: Page) -> None:
     page.keyboard.press("Tab")
     expect(page.get_by_role("button", name=re.compile("^yardstick:"))).to_be_focused()
     page.keyboard.press("Enter")
-    page.keyboard.press("Tab")
+    expect(pick(page, "where they started")).to_be_focused()
+    page.keyboard.press("ArrowDown")
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", level=1)).to_contain_text("measured against nothing")
     answered(page)
@@ -172,7 +173,7 @@ def upload(page: Page, what: str, name: str, text: str) -> None:
 
 def against_nothing(page: Page) -> None:
     page.get_by_role("button", name=re.compile("^yardstick:")).click()
-    page.get_by_role("dialog").get_by_role("button", name=re.compile("^nothing")).click()
+    pick(page, "nothing").click()
 
 
 def undone_and_gone(page: Page, line: Locator) -> None:
@@ -238,7 +239,7 @@ def test_intake_from_file_to_answer_and_back(page: Page, served: tuple[Place, st
     page.get_by_role("link", name="Compare").click()
     answered(page)
     page.get_by_role("button", name=re.compile("^what:")).click()
-    page.get_by_role("button", name=re.compile("^Mathematics, June 2026")).click()
+    pick(page, "Mathematics, June 2026").click()
     answered(page)
     against_nothing(page)
     coverage = page.get_by_role("region", name="Coverage")

@@ -6,7 +6,7 @@ import re
 
 import pytest
 from playwright.sync_api import Browser, Page, expect
-from tests.e2e.screens import accessible, answered, question_of, sign_in
+from tests.e2e.screens import accessible, answered, pick, question_of, sign_in, tick
 from tests.support import Place
 
 SHOWS = ("spans", "levels", "spread", "start_to_now", "over_time", "table", "sure")
@@ -68,7 +68,7 @@ def test_a_mark_narrows_everything_and_a_chip_takes_it_back(page: Page) -> None:
 def test_a_chip_is_turned_round_and_takes_an_alternative(page: Page) -> None:
     start(page)
     page.get_by_role("button", name=re.compile("^who:")).click()
-    page.get_by_label("Year 8").check()
+    tick(page, "Year 8")
     page.keyboard.press("Escape")
     answered(page)
     page.get_by_role("button", name="Change Year 8").click()
@@ -82,7 +82,7 @@ def test_a_chip_is_turned_round_and_takes_an_alternative(page: Page) -> None:
     page.get_by_role("button", name="Change Year 8").click()
     form = page.get_by_role("dialog", name="Change Year 8")
     form.get_by_label("By").select_option("year_level")
-    form.get_by_label("Year 9").check()
+    tick(form, "Year 9")
     form.get_by_role("button", name="Or these").click()
     answered(page)
     expect(chips).to_contain_text("Year 8 or Year 9")
@@ -104,7 +104,7 @@ def test_a_group_is_saved_from_a_mark_and_used_at_once(page: Page) -> None:
     page.get_by_role("button", name="Narrow to some students").click()
     narrow = page.get_by_role("dialog", name="Narrow")
     narrow.get_by_label("By").select_option("group")
-    narrow.get_by_label("Fernhollow this spring").check()
+    tick(narrow, "Fernhollow this spring")
     narrow.get_by_role("button", name="Narrow").click()
     answered(page)
     rows = page.get_by_role("region", name="Answer").get_by_role("listitem")
@@ -165,7 +165,7 @@ def test_half_levels_percentile_ranks_and_steps_made_are_one_choice_away(page: P
 
     def take(words: str) -> None:
         page.get_by_role("button", name=re.compile("^what:")).click()
-        page.get_by_role("button", name=re.compile(f"^{words}")).click()
+        pick(page, words).click()
         page.keyboard.press("Escape")
         answered(page)
 
@@ -183,7 +183,7 @@ def test_half_levels_percentile_ranks_and_steps_made_are_one_choice_away(page: P
 def test_a_lens_that_cannot_serve_says_why_and_does_nothing(page: Page) -> None:
     start(page)
     page.get_by_role("button", name=re.compile("^what:")).click()
-    page.get_by_role("button", name=re.compile("^Mathematics, winter 2026 ")).click()
+    pick(page, "Mathematics, winter 2026 ").click()
     answered(page)
     levels = page.get_by_role("toolbar", name="Lens").get_by_role("button", name="Levels")
     expect(levels).to_have_attribute("title", "This test has no levels or grades")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from playwright.sync_api import Locator, Page, expect
-from tests.e2e.screens import accessible, answered, question_of, sign_in
+from tests.e2e.screens import accessible, answered, pick, question_of, sign_in, tick
 
 
 def start(page: Page) -> None:
@@ -32,7 +32,7 @@ def only(page: Page, field: str, *values: str) -> None:
     for value in values:
         if panel.get_by_label(f"Search {field}").count():
             panel.get_by_label(f"Search {field}").fill(value)
-        panel.get_by_label(re.compile(f"^{re.escape(value)}")).first.check()
+        tick(panel, value)
     close(page)
 
 
@@ -41,18 +41,18 @@ def measure(page: Page, label: str, search: str = "") -> Locator:
     panel = slot(page, "what")
     if search:
         panel.get_by_label("Search tests").fill(search)
-    panel.get_by_role("button", name=re.compile(f"^{label} ")).first.click()
+    pick(panel, f"{label} ").click()
     answered(page)
     return panel
 
 
 def split(page: Page, label: str) -> None:
-    slot(page, "split").get_by_role("button", name=label, exact=True).first.click()
+    pick(slot(page, "split"), label).click()
     answered(page)
 
 
 def against(page: Page, words: str) -> None:
-    slot(page, "yardstick").get_by_role("button", name=re.compile(f"^{words}")).click()
+    pick(slot(page, "yardstick"), words).click()
     answered(page)
 
 
@@ -74,7 +74,7 @@ def test_1_the_two_weakest_strands_of_a_class_and_of_its_english_learners(page: 
     only(page, "Class", "8B · Netherby")
     measure(page, "Mathematics, winter 2026")
     panel = slot(page, "what")
-    panel.get_by_role("button", name=re.compile("^by strand")).click()
+    pick(panel, "by strand").click()
     close(page)
     split(page, "nothing")
     against(page, "everyone else like them")
@@ -128,7 +128,7 @@ def test_4_my_class_against_a_parallel_class(page: Page) -> None:
     search = panel.get_by_label("Search groups, classes and schools")
     for name in ("8A · Netherby", "8B · Netherby"):
         search.fill(name)
-        panel.get_by_label(name).check()
+        tick(panel, name)
     panel.get_by_role("button", name="Compare 2").click()
     answered(page)
     rows = answer(page).get_by_role("listitem")
@@ -145,7 +145,7 @@ def test_5_all_schools_by_level_in_two_sittings(page: Page) -> None:
     only(page, "Year level", "Year 8")
     against(page, "nothing")
     panel = slot(page, "what")
-    panel.get_by_label("Mathematics, spring 2025").check()
+    tick(panel, "Mathematics, spring 2025")
     close(page)
     lens(page, "Levels")
     expect(page.get_by_role("heading", level=1)).to_contain_text("school and sitting")
@@ -160,8 +160,8 @@ def test_6_grade_counts_actual_predicted_and_target(page: Page) -> None:
     start(page)
     measure(page, "Geography, June 2025", "geography")
     panel = slot(page, "what")
-    panel.get_by_label("predicted").check()
-    panel.get_by_label("floor target").check()
+    tick(panel, "predicted")
+    tick(panel, "floor target")
     close(page)
     split(page, "nothing")
     against(page, "nothing")
@@ -170,9 +170,9 @@ def test_6_grade_counts_actual_predicted_and_target(page: Page) -> None:
     page.keyboard.press("t")
     table = answer(page).get_by_role("table")
     expect(table.get_by_role("row")).to_have_count(4)
-    answer(page).get_by_role("button", name="difference from the first row").click()
+    answer(page).get_by_role("radio", name="difference from the first row").click()
     expect(table.get_by_role("row").nth(2)).to_contain_text("−")
-    answer(page).get_by_role("button", name="this or better").click()
+    answer(page).get_by_role("radio", name="this or better").click()
     expect(table.get_by_role("row").nth(1)).to_contain_text("100%")
     accessible(page)
 
@@ -183,15 +183,15 @@ def test_7_share_at_or_above_each_score_in_two_subjects(page: Page) -> None:
     against(page, "nothing")
     split(page, "nothing")
     panel = slot(page, "what")
-    panel.get_by_label("Reading, spring 2026").check()
+    tick(panel, "Reading, spring 2026")
     close(page)
     lens(page, "Spread")
     legend = answer(page).get_by_role("listitem")
     expect(legend).to_have_count(2)
     expect(legend.first).to_contain_text(re.compile(r"Mathematics.*%", re.S))
     expect(answer(page)).to_contain_text("Secure 320")
-    answer(page).get_by_role("button", name="Histogram").click()
-    answer(page).get_by_role("button", name="Boxes").click()
+    answer(page).get_by_role("radio", name="Histogram").click()
+    answer(page).get_by_role("radio", name="Boxes").click()
     accessible(page)
 
 
@@ -199,7 +199,7 @@ def test_8_all_subjects_by_starting_band(page: Page) -> None:
     start(page)
     only(page, "Year level", "Year 8")
     panel = slot(page, "what")
-    panel.get_by_role("button", name=re.compile("^all 3 subjects")).click()
+    pick(panel, "all 3 subjects").click()
     close(page)
     split(page, "starting band")
     lens(page, "Table")
@@ -220,7 +220,8 @@ def test_9_who_is_below_expectation_in_writing_or_reading(page: Page) -> None:
         page.get_by_role("button", name=re.compile("[hH]ighlight (some|more) students")).click()
         form = page.get_by_role("dialog", name="Highlight")
         form.get_by_label("By").select_option("span")
-        form.get_by_label("Test").select_option(label=f"{subject}, spring 2026 (Spring survey)")
+        form.get_by_role("button", name=re.compile("^Test:")).click()
+        pick(page.get_by_role("dialog", name="Choose a test"), f"{subject}, spring 2026").click()
         form.get_by_role("button", name=re.compile("^Highlight")).click()
         answered(page)
     expect(answer(page)).to_contain_text("those in focus")
@@ -241,12 +242,12 @@ def test_10_the_weakest_class_in_each_subject_and_whether_it_means_anything(page
     start(page)
     only(page, "Year level", "Year 8")
     panel = slot(page, "what")
-    panel.get_by_role("button", name=re.compile("^all 3 subjects")).click()
+    pick(panel, "all 3 subjects").click()
     close(page)
     split(page, "class")
-    slot(page, "split").get_by_role("button", name="each measure with its groups").click()
+    pick(slot(page, "split"), "each measure with its groups").click()
     close(page)
-    slot(page, "yardstick").get_by_role("button", name=re.compile("^pooled, with ranks")).click()
+    pick(slot(page, "yardstick"), "pooled, with ranks").click()
     close(page)
     expect(said(page)).to_contain_text(
         "Mathematics: the lowest of 21 classes is 8A · Fernhollow; its rank lies between"

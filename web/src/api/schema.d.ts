@@ -1015,6 +1015,18 @@ export interface components {
             /** Populations */
             populations: components["schemas"]["Population"][];
         };
+        /**
+         * Cells
+         * @description Cells over start and outcome, or over start and what is beyond the expected: (x, y).
+         */
+        Cells: {
+            /** X Edges */
+            x_edges: number[];
+            /** Y Edges */
+            y_edges: number[];
+            /** Counts */
+            counts: number[][];
+        };
         /** CharacteristicIs */
         CharacteristicIs: {
             /** Characteristic */
@@ -1322,20 +1334,6 @@ export interface components {
         FirstOf: {
             /** First Of */
             first_of: (components["schemas"]["Measure"] | components["schemas"]["Derived"])[];
-        };
-        /**
-         * Grid
-         * @description Students down, results across; blank where nothing is kept.
-         */
-        Grid: {
-            /** Title */
-            title: string;
-            /** Headers */
-            headers: string[];
-            /** Allowed */
-            allowed: components["schemas"]["Allowed"][];
-            /** Rows */
-            rows: components["schemas"]["GridRow"][];
         };
         /** GroupSpec */
         GroupSpec: {
@@ -2045,8 +2043,8 @@ export interface components {
         };
         /**
          * Region
-         * @description The cells of the grid where the half of a group lies that is closest together; `beyond`: the
-         *     same on the grid of what is beyond the expected.
+         * @description The cells of the grid where the half of a group lies that is closest together, numbered
+         *     through column after column; `beyond`: the same on the grid of what is beyond the expected.
          */
         Region: {
             /** Group */
@@ -2054,15 +2052,9 @@ export interface components {
             /** N */
             n: number;
             /** Cells */
-            cells: [
-                number,
-                number
-            ][];
+            cells: number[];
             /** Beyond */
-            beyond: [
-                number,
-                number
-            ][];
+            beyond: number[];
         };
         /** Resolved */
         Resolved: {
@@ -2326,7 +2318,8 @@ export interface components {
         /**
          * Series
          * @description A group's points, earliest first; it may lack a sitting. `apart`: it moved more or less than
-         *     the others did, beyond chance, at some sitting.
+         *     the others did, beyond chance, at some sitting: its place among those that did, the furthest
+         *     first.
          */
         Series: {
             /** Key */
@@ -2335,9 +2328,9 @@ export interface components {
             label: string;
             /**
              * Apart
-             * @default false
+             * @default null
              */
-            apart?: boolean;
+            apart?: number | null;
             /** Points */
             points: components["schemas"]["TimePoint"][];
         };
@@ -2450,8 +2443,8 @@ export interface components {
             /** Correlation */
             correlation: number | null;
             dots: components["schemas"]["Dots"] | null;
-            grid: components["schemas"]["Grid"];
-            beyond: components["schemas"]["Grid"] | null;
+            grid: components["schemas"]["Cells"];
+            beyond: components["schemas"]["Cells"] | null;
             /** Regions */
             regions: components["schemas"]["Region"][];
             /** Lines */
@@ -3710,6 +3703,20 @@ export interface components {
              * Format: date-time
              */
             at: string;
+        };
+        /**
+         * Grid
+         * @description Students down, results across; blank where nothing is kept.
+         */
+        Grid: {
+            /** Title */
+            title: string;
+            /** Headers */
+            headers: string[];
+            /** Allowed */
+            allowed: components["schemas"]["Allowed"][];
+            /** Rows */
+            rows: components["schemas"]["GridRow"][];
         };
         /**
          * Allowed

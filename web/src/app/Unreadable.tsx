@@ -15,7 +15,8 @@ export function Unreadable({ error }: { error: unknown }) {
 	});
 	return (
 		<div className="p-6">
-			<Trouble error={why.data ?? told} />
+			<Trouble error={told} />
+			{why.data && <p className="mt-2 text-muted">What is wrong with it: {why.data.message}</p>}
 			<a href="/compare" className="btn btn-sm mt-3">
 				Start from the first question
 			</a>

@@ -40,6 +40,8 @@ interface Props<T> {
 	/** What stands below a row, over its whole width. */
 	below?: (row: T) => ReactNode;
 	className?: string;
+	/** What was said is being taken in. */
+	busy?: boolean;
 }
 
 const features = tableFeatures({});
@@ -71,7 +73,11 @@ export function DataTable<T extends object>(props: Props<T>) {
 	const about = new Map(columns.map((one) => [one.key, one]));
 	return (
 		<div ref={view.frame} className={`print-flow min-h-0 flex-1 overflow-auto ${className}`}>
-			<table className="w-full text-[13px]" aria-rowcount={all.length + heads.length}>
+			<table
+				className="w-full text-[13px]"
+				aria-rowcount={all.length + heads.length}
+				aria-busy={props.busy}
+			>
 				<caption className="sr-only">{caption}</caption>
 				<thead className="sticky top-0 z-[1] bg-paper">
 					{heads.map((group) => (

@@ -17,7 +17,8 @@ test("every word said must occur, in any order, without accents", () => {
 	expect(found(picks, "nowhere")).toEqual([]);
 });
 
-test("a heading stands above each run of its lines", () => {
+test("a heading stands above its lines, wherever they come", () => {
+	expect(sections([...picks, pick("Ness", "North")])[0]?.picks).toHaveLength(3);
 	expect(sections(picks).map((one) => [one.key, one.picks.length])).toEqual([
 		["North", 2],
 		["South", 1],

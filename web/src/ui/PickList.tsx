@@ -8,8 +8,8 @@ import {
 	ListBoxItem,
 	ListBoxSection,
 	ListLayout,
-	SearchField,
 	type Selection,
+	TextField,
 	Virtualizer,
 } from "react-aria-components";
 
@@ -38,6 +38,8 @@ interface Props {
 	height?: number;
 	/** What is said where nothing is found. */
 	nothing?: string;
+	/** The keys go to it as soon as it is there. */
+	focus?: boolean;
 }
 
 const SEARCHED = 12;
@@ -47,18 +49,26 @@ const LINE = 30;
 
 /** Lines to pick from, with a search where there are many; by keyboard like any list box. */
 export function PickList(props: Props) {
-	const { label, picks, height = 256, nothing = "Nothing is called so." } = props;
+	const { label, picks, height = 256, nothing = "Nothing is called so.", focus = false } = props;
 	const [search, setSearch] = useState("");
 	const shown = useMemo(() => found(picks, search), [picks, search]);
-	const list = <Lines {...{ label, height, nothing }} picks={shown} />;
-	if (picks.length <= SEARCHED) return list;
+	const searched = picks.length > SEARCHED;
+	const list = <Lines {...{ label, height, nothing }} picks={shown} focus={focus && !searched} />;
+	if (!searched) return list;
 	return (
-		<Autocomplete inputValue={search} onInputChange={setSearch}>
-			<SearchField aria-label={`Search ${label}`} autoFocus className="mb-1">
-				<Input className="input input-sm w-full" placeholder={`Search ${picks.length}`} />
-			</SearchField>
-			{list}
-		</Autocomplete>
+		<div>
+			<Autocomplete inputValue={search} onInputChange={setSearch}>
+				<TextField aria-label={`Search ${label}`} autoFocus={focus} className="mb-1">
+					<Input
+						role="combobox"
+						aria-expanded
+						className="input input-sm w-full"
+						placeholder={`Search ${picks.length}`}
+					/>
+				</TextField>
+				{list}
+			</Autocomplete>
+		</div>
 	);
 }
 
@@ -84,22 +94,25 @@ interface Section {
 	picks: Pick[];
 }
 
-/** Lines that follow one another under one heading. */
+/** Lines under their headings, which come in the order of their first lines. */
 export function sections(picks: Pick[]): Section[] {
-	const out: Section[] = [];
+	const out = new Map<string, Section>();
 	for (const pick of picks) {
-		const last = out[out.length - 1];
-		const group = pick.group ?? "";
-		if (last && last.key === group) last.picks.push(pick);
-		else out.push({ key: group, picks: [pick] });
+		const key = pick.group ?? "";
+		const held = out.get(key) ?? { key, picks: [] };
+		held.picks.push(pick);
+		out.set(key, held);
 	}
-	return out;
+	return [...out.values()];
 }
 
-function Lines({ label, picks, height, nothing }: Required<Props>) {
+function Lines({ label, picks, height, nothing, focus }: Required<Props>) {
 	const common = {
 		"aria-label": label,
 		selectionMode: "multiple",
+		autoFocus: focus,
+		// Esc closes what the list stands in; it takes nothing back.
+		escapeKeyBehavior: "none",
 		selectedKeys: picks.filter((one) => one.chosen).map((one) => one.key),
 		disabledKeys: picks.filter((one) => one.why).map((one) => one.key),
 		onSelectionChange: (after: Selection) => {

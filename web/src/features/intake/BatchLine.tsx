@@ -2,94 +2,152 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "@tanstack/react-router";
 import { client, type Schemas, unwrap } from "../../api/client";
 import { count, figure } from "../../lib/numbers";
+import type { Column } from "../../ui/DataTable";
 import { Trouble } from "../../ui/Trouble";
+import { done } from "../../ui/toasts";
 import { Waiting } from "../../ui/Waiting";
 
 export type Batch = Schemas["BatchItem"];
 
-interface Props {
-	batch: Batch;
-	open: "aside" | "undo" | undefined;
-	show: (what: "aside" | "undo" | undefined) => void;
+/** What is shown below a kept file. */
+export type Shown = "aside" | "undo";
+type Show = (batch: Batch, what: Shown | undefined) => void;
+
+/** One kept file a row: what stands, what is set aside, undo with what it would mean. */
+export function batchColumns(
+	open: (batch: Batch) => Shown | undefined,
+	show: Show,
+): Column<Batch>[] {
+	const narrow = "whitespace-nowrap py-1.5";
+	return [
+		{
+			key: "title",
+			label: "What",
+			side: "left",
+			className: narrow,
+			cell: (batch) => <Title batch={batch} />,
+		},
+		{
+			key: "file",
+			label: "File",
+			side: "left",
+			className: `max-w-44 truncate ${narrow}`,
+			cell: (batch) => <span title={batch.file}>{batch.file}</span>,
+		},
+		{
+			key: "from",
+			label: "Holds from",
+			side: "left",
+			className: narrow,
+			cell: (batch) => batch.effective_date ?? "",
+		},
+		{ key: "kept", label: "Rows kept", cell: (batch) => figure(batch.rows_kept, 0) },
+		{
+			key: "aside",
+			label: "Set aside",
+			className: "pr-6",
+			cell: (batch) => <AsideButton {...{ batch, show }} open={open(batch) === "aside"} />,
+		},
+		{ key: "when", label: "When, by", side: "left", className: narrow, cell: whenBy },
+		{
+			key: "change",
+			label: <span className="sr-only">Change</span>,
+			cell: (batch) => <Standing {...{ batch, show }} open={open(batch) === "undo"} />,
+		},
+	];
 }
 
-/** One kept file: what stands, what is set aside, undo with what it would mean. */
-export function BatchLine({ batch, open, show }: Props) {
-	const kept = batch.event === "kept";
-	const change = useStanding(batch, () => show(undefined));
-	const when = new Date(batch.event_at).toLocaleString("en-GB", {
-		dateStyle: "medium",
-		timeStyle: "short",
-	});
+function Title({ batch }: { batch: Batch }) {
+	if (batch.event === "kept") return batch.title;
 	return (
 		<>
-			<tr className={`border-b border-line/70 ${kept ? "" : "text-muted"}`}>
-				<th scope="row" className="py-2 font-semibold">
-					<span className={kept ? "" : "line-through"}>{batch.title}</span>
-					{!kept && <span className="font-normal"> · undone</span>}
-				</th>
-				<td className="max-w-44 truncate" title={batch.file}>
-					{batch.file}
-				</td>
-				<td>{batch.effective_date ?? ""}</td>
-				<td className="text-right">{figure(batch.rows_kept, 0)}</td>
-				<td className="pr-6 text-right">
-					{batch.rows_set_aside > 0 ? (
-						<button
-							type="button"
-							className="font-semibold text-amber-ink hover:underline"
-							aria-expanded={open === "aside"}
-							aria-label={`${batch.rows_set_aside} rows of ${batch.title} set aside. Show`}
-							onClick={() => show(open === "aside" ? undefined : "aside")}
-						>
-							{figure(batch.rows_set_aside, 0)}
-						</button>
-					) : (
-						0
-					)}
-				</td>
-				<td>{`${when}, ${batch.by ?? "command line"}`}</td>
-				<td className="text-right">
-					<button
-						type="button"
-						className="btn btn-outline btn-xs"
-						disabled={change.isPending}
-						aria-label={`${kept ? "Undo" : "Put back"} ${batch.title}, ${batch.file}`}
-						aria-expanded={kept ? open === "undo" : undefined}
-						onClick={() => (kept ? show(open === "undo" ? undefined : "undo") : change.mutate())}
-					>
-						{kept ? "Undo" : "Put back"}
-					</button>
-				</td>
-			</tr>
-			{open && (
-				<tr>
-					<td colSpan={7} className="bg-amber-wash/60 px-3 py-2">
-						{open === "aside" ? (
-							<Aside batch={batch} />
-						) : (
-							<UndoAsked batch={batch} busy={change.isPending} undo={() => change.mutate()} />
-						)}
-						{change.isError && <Trouble error={change.error} />}
-					</td>
-				</tr>
-			)}
+			<span className="line-through">{batch.title}</span>
+			<span className="font-normal"> · undone</span>
 		</>
 	);
 }
 
-function useStanding(batch: Batch, done: () => void) {
+function whenBy(batch: Batch): string {
+	const at = new Date(batch.event_at);
+	const when = at.toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
+	return `${when}, ${batch.by ?? "command line"}`;
+}
+
+interface ButtonProps {
+	batch: Batch;
+	open: boolean;
+	show: Show;
+}
+
+function AsideButton({ batch, open, show }: ButtonProps) {
+	if (!batch.rows_set_aside) return "0";
+	return (
+		<button
+			type="button"
+			className="font-semibold text-amber-ink hover:underline"
+			aria-expanded={open}
+			aria-label={`${batch.rows_set_aside} rows of ${batch.title} set aside. Show`}
+			onClick={() => show(batch, open ? undefined : "aside")}
+		>
+			{figure(batch.rows_set_aside, 0)}
+		</button>
+	);
+}
+
+/** Undo, which says first what it would mean; or put back, which loses nothing. */
+function Standing({ batch, open, show }: ButtonProps) {
+	const kept = batch.event === "kept";
+	const change = useStanding(batch, () => show(batch, undefined));
+	return (
+		<button
+			type="button"
+			className="btn btn-outline btn-xs"
+			disabled={change.isPending}
+			aria-label={`${kept ? "Undo" : "Put back"} ${batch.title}, ${batch.file}`}
+			aria-expanded={kept ? open : undefined}
+			onClick={() => (kept ? show(batch, open ? undefined : "undo") : change.mutate())}
+		>
+			{kept ? "Undo" : "Put back"}
+		</button>
+	);
+}
+
+/** What is opened below a kept file. */
+export function BatchMore(props: { batch: Batch; open: Shown; done: () => void }) {
+	const { batch, open, done } = props;
+	const change = useStanding(batch, done);
+	return (
+		<>
+			{open === "aside" ? (
+				<Aside batch={batch} />
+			) : (
+				<UndoAsked batch={batch} busy={change.isPending} undo={() => change.mutate()} />
+			)}
+			{change.isError && <Trouble error={change.error} />}
+		</>
+	);
+}
+
+type Way = "undo" | "put-back";
+
+function useStanding(batch: Batch, shut: () => void) {
 	const queries = useQueryClient();
+	const params = { params: { path: { batch_id: batch.id } } };
+	const go = (way: Way) =>
+		unwrap(
+			way === "undo"
+				? client.POST("/api/batches/{batch_id}/undo", params)
+				: client.POST("/api/batches/{batch_id}/put-back", params),
+		);
+	const way: Way = batch.event === "kept" ? "undo" : "put-back";
+	const back = () =>
+		go(way === "undo" ? "put-back" : "undo").then(() => queries.invalidateQueries());
 	return useMutation({
-		mutationFn: () => {
-			const params = { params: { path: { batch_id: batch.id } } };
-			return unwrap(
-				batch.event === "kept"
-					? client.POST("/api/batches/{batch_id}/undo", params)
-					: client.POST("/api/batches/{batch_id}/put-back", params),
-			);
+		mutationFn: () => go(way),
+		onSuccess: () => {
+			shut();
+			done(`${batch.title} ${way === "undo" ? "is undone" : "is put back"}.`, back);
 		},
-		onSuccess: done,
 		onSettled: () => queries.invalidateQueries(),
 	});
 }

@@ -1,5 +1,6 @@
 import type { Schemas } from "../../api/client";
 import { figure } from "../../lib/numbers";
+import { DataTable } from "../../ui/DataTable";
 
 const WORDS = {
 	changed: "Would change",
@@ -28,8 +29,8 @@ export function Changes({ shown }: { shown: Schemas["Examination"] }) {
 						<summary className="cursor-pointer font-semibold">
 							{WORDS[kind]} <span className="font-normal text-muted">{figure(all, 0)}</span>
 						</summary>
-						<div className="mt-1 max-h-64 overflow-auto">
-							<Rows rows={rows} />
+						<div className="mt-1 flex flex-col">
+							<Rows rows={rows} kind={kind} />
 							{all > rows.length && (
 								<p className="text-[13px] text-muted">The first {rows.length} are listed.</p>
 							)}
@@ -41,31 +42,28 @@ export function Changes({ shown }: { shown: Schemas["Examination"] }) {
 	);
 }
 
-function Rows({ rows }: { rows: Schemas["Change"][] }) {
+function Rows({ rows, kind }: { rows: Schemas["Change"][]; kind: keyof typeof WORDS }) {
 	return (
-		<table className="text-left text-[13px] [&_td]:pr-5 [&_th]:pr-5">
-			<thead className="sticky top-0 bg-paper text-muted">
-				<tr>
-					{["Line", "Number", "Name", "What", "Kept now", "In the file"].map((head) => (
-						<th key={head} scope="col" className="font-semibold">
-							{head}
-						</th>
-					))}
-				</tr>
-			</thead>
-			<tbody>
-				{rows.map((row, at) => (
-					// biome-ignore lint/suspicious/noArrayIndexKey: one student may change twice in a line
-					<tr key={at} className="border-t border-line/60">
-						<td>{row.line || ""}</td>
-						<td>{row.number}</td>
-						<td>{row.name}</td>
-						<td>{row.what}</td>
-						<td>{row.before || "none"}</td>
-						<td className="font-semibold">{row.after || "none"}</td>
-					</tr>
-				))}
-			</tbody>
-		</table>
+		<DataTable
+			caption={WORDS[kind]}
+			className="max-h-64"
+			named={false}
+			rows={rows}
+			keyOf={(_, at) => String(at)}
+			columns={[
+				{ key: "line", label: "Line", side: "left", cell: (row) => row.line || "" },
+				{ key: "number", label: "Number", side: "left", cell: (row) => row.number },
+				{ key: "name", label: "Name", side: "left", cell: (row) => row.name },
+				{ key: "what", label: "What", side: "left", cell: (row) => row.what },
+				{ key: "before", label: "Kept now", side: "left", cell: (row) => row.before || "none" },
+				{
+					key: "after",
+					label: "In the file",
+					side: "left",
+					className: "font-semibold",
+					cell: (row) => row.after || "none",
+				},
+			]}
+		/>
 	);
 }

@@ -1,4 +1,5 @@
 import type { DraftState, IntakeSettings, Schemas } from "../../api/client";
+import { type Column, DataTable } from "../../ui/DataTable";
 import { AboutColumn } from "./AboutColumn";
 import { HowRead } from "./HowRead";
 import { SaySame } from "./SaySame";
@@ -13,8 +14,7 @@ interface Props {
 /** What each column is taken for, on the user's own rows; every change takes effect at once. */
 export function Columns({ state, busy, save }: Props) {
 	const settings = state.settings;
-	const results = state.kind === "results";
-	function tell(column: Schemas["ColumnInfo"], about: NonNullable<typeof settings.about>[string]) {
+	function tell(column: Info, about: About) {
 		const name = `#${column.index + 1}`;
 		// What was guessed of the other columns stays, for one that was told is told of.
 		save({
@@ -23,7 +23,7 @@ export function Columns({ state, busy, save }: Props) {
 			about: { ...settings.about, [name]: about },
 		});
 	}
-	function role(column: Schemas["ColumnInfo"], value: string): void {
+	function role(column: Info, value: string): void {
 		const name = `#${column.index + 1}`;
 		const { [name]: _, [column.header]: __, ...columns } = settings.columns ?? {};
 		// A role that only one column can have is taken from the column that had it.
@@ -44,62 +44,78 @@ export function Columns({ state, busy, save }: Props) {
 			)}
 			<HowRead state={state} save={save} />
 			<Whole state={state} save={save} />
-			<table className="w-full text-left" aria-busy={busy}>
-				<thead>
-					<tr className="border-b border-line text-[13px] text-muted">
-						<th scope="col" className="py-1.5 font-semibold">
-							Column in the file
-						</th>
-						<th scope="col" className="font-semibold">
-							First values
-						</th>
-						<th scope="col" className="font-semibold">
-							Is read as
-						</th>
-						{results && (
-							<th scope="col" className="font-semibold">
-								Of
-							</th>
-						)}
-						<th scope="col" className="font-semibold">
-							Why
-						</th>
-					</tr>
-				</thead>
-				<tbody>
-					{state.columns.map((column) => (
-						<tr key={column.index} className="border-b border-line/70">
-							<th scope="row" className="py-1.5 font-semibold">
-								{column.header}
-							</th>
-							<td className="max-w-[260px] truncate text-muted">{column.examples.join(" · ")}</td>
-							<td>
-								<select
-									className="select select-sm w-48"
-									aria-label={`${column.header} is`}
-									value={plainRole(column.role)}
-									onChange={(event) => role(column, event.target.value)}
-								>
-									{state.roles.map((choice) => (
-										<option key={choice.key} value={choice.key}>
-											{choice.label}
-										</option>
-									))}
-								</select>
-							</td>
-							{results && (
-								<td>
-									<AboutColumn column={column} save={(about) => tell(column, about)} />
-								</td>
-							)}
-							<td className={column.confident ? "text-muted" : "text-amber-ink"}>{column.why}</td>
-						</tr>
-					))}
-				</tbody>
-			</table>
+			<div className="flex flex-col">
+				<DataTable
+					caption="What each column is taken for"
+					busy={busy}
+					rows={state.columns}
+					keyOf={(column) => String(column.index)}
+					columns={columns(state, role, tell)}
+				/>
+			</div>
 			<SaySame key={JSON.stringify(settings)} state={state} />
 		</>
 	);
+}
+
+type Info = Schemas["ColumnInfo"];
+type About = NonNullable<IntakeSettings["about"]>[string];
+
+function columns(
+	state: DraftState,
+	role: (column: Info, value: string) => void,
+	tell: (column: Info, about: About) => void,
+): Column<Info>[] {
+	const of: Column<Info> = {
+		key: "of",
+		label: "Of",
+		side: "left",
+		cell: (column) => <AboutColumn column={column} save={(about) => tell(column, about)} />,
+	};
+	return [
+		{
+			key: "header",
+			label: "Column in the file",
+			side: "left",
+			className: "text-sm",
+			cell: (column) => column.header,
+		},
+		{
+			key: "first",
+			label: "First values",
+			side: "left",
+			className: "max-w-[260px] truncate text-sm text-muted",
+			cell: (column) => column.examples.join(" · "),
+		},
+		{
+			key: "role",
+			label: "Is read as",
+			side: "left",
+			cell: (column) => (
+				<select
+					className="select select-sm w-48"
+					aria-label={`${column.header} is`}
+					value={plainRole(column.role)}
+					onChange={(event) => role(column, event.target.value)}
+				>
+					{state.roles.map((choice) => (
+						<option key={choice.key} value={choice.key}>
+							{choice.label}
+						</option>
+					))}
+				</select>
+			),
+		},
+		...(state.kind === "results" ? [of] : []),
+		{
+			key: "why",
+			label: "Why",
+			side: "left",
+			cell: (column) => (
+				<span className={column.confident ? "text-muted" : "text-amber-ink"}>{column.why}</span>
+			),
+		},
+	];
 }
 
 /** The role without the name that it may carry. */

@@ -7,6 +7,7 @@ import {
 	type IntakeSettings,
 	unwrap,
 } from "../../api/client";
+import { DataTable } from "../../ui/DataTable";
 import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
 import { Doubles } from "./Doubles";
@@ -138,36 +139,22 @@ function FileRows({ draft, finding, n }: { draft: string; finding: string; n: nu
 	if (rows.isError) return <Trouble error={rows.error} />;
 	if (!rows.data) return <Waiting what="Looking them up" />;
 	return (
-		<div className="mt-2 ml-[72px] max-h-56 overflow-auto rounded border border-line">
-			<table className="text-left text-xs whitespace-nowrap">
-				<thead className="sticky top-0 bg-wash">
-					<tr>
-						<th scope="col" className="px-2 py-1">
-							Line
-						</th>
-						{rows.data.headers.map((header) => (
-							<th key={header} scope="col" className="px-2">
-								{header}
-							</th>
-						))}
-					</tr>
-				</thead>
-				<tbody>
-					{rows.data.rows.map((row) => (
-						<tr key={row.row} className="border-t border-line/60">
-							<th scope="row" className="px-2 py-0.5 font-semibold">
-								{row.row}
-							</th>
-							{row.cells.map((cell, at) => (
-								// biome-ignore lint/suspicious/noArrayIndexKey: cells have no other name than their place
-								<td key={at} className="px-2">
-									{cell}
-								</td>
-							))}
-						</tr>
-					))}
-				</tbody>
-			</table>
+		<div className="mt-2 ml-[72px] flex flex-col rounded border border-line">
+			<DataTable
+				caption="Rows of the file"
+				className="max-h-56 whitespace-nowrap"
+				rows={rows.data.rows}
+				keyOf={(row) => String(row.row)}
+				columns={[
+					{ key: "line", label: "Line", side: "left", cell: (row) => row.row },
+					...rows.data.headers.map((header, at) => ({
+						key: `${at} ${header}`,
+						label: header,
+						side: "left" as const,
+						cell: (row: { cells: string[] }) => row.cells[at],
+					})),
+				]}
+			/>
 			{n > rows.data.rows.length && (
 				<p className="px-2 text-muted">
 					The first {rows.data.rows.length} of {n}.

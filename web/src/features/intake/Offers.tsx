@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client";
+import { DataTable } from "../../ui/DataTable";
 
 interface Props {
 	offers: Schemas["Offer"][];
@@ -8,47 +9,44 @@ interface Props {
 /** Likely matches with their evidence: each is accepted, refused or taken back alone. */
 export function Offers({ offers, say }: Props) {
 	return (
-		<table className="mt-2 ml-[72px] text-left text-[13px] [&_td]:py-1 [&_td]:pr-5 [&_th]:pr-5">
-			<thead>
-				<tr className="text-muted">
-					<th scope="col" className="font-semibold">
-						Line
-					</th>
-					<th scope="col" className="font-semibold">
-						The file says
-					</th>
-					<th scope="col" className="font-semibold">
-						May be
-					</th>
-					<th scope="col" className="font-semibold">
-						Because
-					</th>
-					<th scope="col">
-						<span className="sr-only">Settle</span>
-					</th>
-				</tr>
-			</thead>
-			<tbody>
-				{offers.map((offer) => (
-					<tr key={offer.number} className="border-t border-line/60">
-						<td>{offer.row}</td>
-						<td className="font-semibold">{offer.number}</td>
-						<td>
-							{offer.name ? (
-								`${offer.name}, ${offer.student}`
-							) : (
-								<span className="text-muted">nobody</span>
-							)}
-						</td>
-						<td className="text-muted">{offer.why}</td>
-						<td className="flex gap-2">
-							<Buttons offer={offer} say={say} />
-						</td>
-					</tr>
-				))}
-			</tbody>
-		</table>
+		<DataTable
+			caption="Likely matches"
+			className="mt-2 ml-[72px] max-h-[60vh]"
+			named={false}
+			rows={offers}
+			keyOf={(offer) => offer.number}
+			columns={[
+				{ key: "line", label: "Line", side: "left", cell: (offer) => offer.row },
+				{
+					key: "says",
+					label: "The file says",
+					side: "left",
+					className: "font-semibold",
+					cell: (offer) => offer.number,
+				},
+				{ key: "may", label: "May be", side: "left", cell: mayBe },
+				{
+					key: "why",
+					label: "Because",
+					side: "left",
+					className: "text-muted",
+					cell: (offer) => offer.why,
+				},
+				{
+					key: "settle",
+					label: <span className="sr-only">Settle</span>,
+					side: "left",
+					className: "whitespace-nowrap",
+					cell: (offer) => <Buttons offer={offer} say={say} />,
+				},
+			]}
+		/>
 	);
+}
+
+function mayBe(offer: Schemas["Offer"]) {
+	if (!offer.name) return <span className="text-muted">nobody</span>;
+	return `${offer.name}, ${offer.student}`;
 }
 
 function Buttons({ offer, say }: { offer: Schemas["Offer"]; say: Props["say"] }) {
@@ -76,7 +74,7 @@ function Buttons({ offer, say }: { offer: Schemas["Offer"]; say: Props["say"] })
 			</button>
 			<button
 				type="button"
-				className="btn btn-ghost btn-xs"
+				className="btn btn-ghost btn-xs ml-2"
 				aria-label={`No, ${offer.number} is not ${offer.name}`}
 				onClick={() => say(offer.number, "no")}
 			>

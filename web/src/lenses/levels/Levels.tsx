@@ -1,61 +1,124 @@
 import type { Schemas } from "../../api/client";
 import { AsOf } from "../../charts/AsOf";
+import { OVERVIEW_WIDTH, Overview } from "../../charts/Overview";
 import { useWidth } from "../../charts/useWidth";
 import { figure } from "../../lib/numbers";
 import { SYMBOL, tone } from "../../lib/verdicts";
 import type { LensProps } from "../../question/model/lens";
+import { FEW_ROWS, useRowsInView } from "../../ui/useRowsInView";
 import { LEVEL_NAME, type LevelsLayout, levelColour, levelsLayout } from "./layout";
 
 type Row = Schemas["LevelsRow"];
 const ROW = 34;
+
+const HEAD = 28;
 
 /** Shares in each level, around the pass line; a hatch below it, so that grey print reads. */
 export function Levels({ answer, open }: LensProps) {
 	const [frame, width] = useWidth<HTMLElement>();
 	const body = answer.body;
 	if (body.show !== "levels") return null;
-	const reference = body.reference;
+	const { reference, rows } = body;
 	const passAt = body.pass_at ?? null;
-	const layout = levelsLayout([...reference, ...body.rows], passAt, width);
+	const beside = rows.length > FEW_ROWS && passAt !== null ? OVERVIEW_WIDTH : 0;
+	const layout = levelsLayout([...reference, ...rows], passAt, width - beside);
 	const names = body.steps.map((step) => step.name);
-	let group = "";
+	const shared = { layout, names, passAt, open, drawn: body.drawn };
 	return (
-		<figure ref={frame} aria-label={answer.sentence} className="print-flow flex flex-col">
+		<figure
+			ref={frame}
+			aria-label={answer.sentence}
+			className="print-flow flex min-h-[300px] flex-1 flex-col"
+		>
 			<Legend names={names} passAt={passAt} />
 			{passAt !== null && (
-				<p className="relative h-4 text-xs font-semibold" aria-hidden="true">
-					<span
-						className="absolute -translate-x-full pr-2 text-behind"
-						style={{ left: layout.line }}
-					>
-						◂ below {body.drawn ? `“${names[passAt]}”` : "the pass line"}
-					</span>
-					<span className="absolute pl-2 text-ahead" style={{ left: layout.line }}>
-						{body.drawn ? `“${names[passAt]}” or better` : "passed"} ▸
-					</span>
-				</p>
+				<PassHeads line={layout.line} name={body.drawn ? (names[passAt] ?? "") : null} />
 			)}
-			<ul>
-				{layout.rows.map((item, at) => {
-					const inner = (item.row.path?.length ?? 0) > 1;
-					const outer = inner ? (item.row.path?.[0]?.label ?? "") : "";
-					const head = outer && outer !== group;
-					group = outer || group;
-					return (
-						<li key={item.row.key}>
-							{head && <p className="pt-2 text-[13px] font-bold">{outer}</p>}
-							<LevelRow
-								{...{ item, layout, names, passAt, open }}
-								drawn={body.drawn}
-								pinned={at < reference.length}
-								inner={inner}
-							/>
-						</li>
-					);
-				})}
+			<ul style={{ width: width - beside }}>
+				{layout.rows.slice(0, reference.length).map((item) => (
+					<li key={item.row.key}>
+						<LevelRow {...{ item, ...shared }} pinned inner={false} />
+					</li>
+				))}
 			</ul>
-			<Axis layout={layout} width={width} />
+			<Many items={layout.rows.slice(reference.length)} {...shared} />
+			<Axis layout={layout} width={width - beside} />
 		</figure>
+	);
+}
+
+/** What lies on either side of the line; `name`: the step where the question draws it. */
+function PassHeads({ line, name }: { line: number; name: string | null }) {
+	return (
+		<p className="relative h-4 text-xs font-semibold" aria-hidden="true">
+			<span className="absolute -translate-x-full pr-2 text-behind" style={{ left: line }}>
+				◂ below {name === null ? "the pass line" : `“${name}”`}
+			</span>
+			<span className="absolute pl-2 text-ahead" style={{ left: line }}>
+				{name === null ? "passed" : `“${name}” or better`} ▸
+			</span>
+		</p>
+	);
+}
+
+type Item = LevelsLayout["rows"][number];
+
+interface ManyProps extends Omit<RowProps, "item" | "pinned" | "inner"> {
+	items: Item[];
+}
+
+function outerOf(item: Item | undefined): string {
+	const path = item?.row.path ?? [];
+	return path.length > 1 ? (path[0]?.label ?? "") : "";
+}
+
+/** The rows in view; beside very many, all of them at a glance. */
+function Many({ items, ...shared }: ManyProps) {
+	const headed = (at: number) =>
+		outerOf(items[at]) !== "" && outerOf(items[at]) !== outerOf(items[at - 1]);
+	const view = useRowsInView(items.length, (at) => ROW + (headed(at) ? HEAD : 0));
+	const many = items.length > FEW_ROWS;
+	return (
+		<div className={`print-flow flex min-h-0 ${many ? "flex-1" : "flex-initial"}`}>
+			<div ref={view.frame} className="print-flow min-h-0 min-w-0 flex-1 overflow-auto">
+				<ul>
+					<li role="presentation" style={{ height: view.before }} />
+					{view.rows.map((at) => {
+						const item = items[at];
+						if (!item) return null;
+						return (
+							<li
+								key={item.row.key}
+								data-index={at}
+								aria-posinset={at + 1}
+								aria-setsize={items.length}
+							>
+								{headed(at) && (
+									<p className="flex items-end text-[13px] font-bold" style={{ height: HEAD }}>
+										{outerOf(item)}
+									</p>
+								)}
+								<LevelRow {...{ item, ...shared }} pinned={false} inner={outerOf(item) !== ""} />
+							</li>
+						);
+					})}
+					<li role="presentation" style={{ height: view.after }} />
+				</ul>
+			</div>
+			{many && shared.passAt !== null && (
+				<Overview
+					rows={items.map(({ row }) => ({
+						key: row.key,
+						label: row.label,
+						value: row.pass_share ?? null,
+						verdict: row.verdict ?? "none",
+					}))}
+					first={view.first}
+					last={view.last}
+					jump={view.jump}
+				/>
+			)}
+		</div>
 	);
 }
 
@@ -95,7 +158,7 @@ function Hatch() {
 }
 
 interface RowProps {
-	item: LevelsLayout["rows"][number];
+	item: Item;
 	layout: LevelsLayout;
 	names: string[];
 	passAt: number | null;
@@ -161,8 +224,8 @@ function Bar({ bar, row, names, passAt, open }: BarProps) {
 			</span>
 		</span>
 	);
-	const mark = row.opens;
-	if (!mark || !bar.count)
+	const mark = row.bars?.[bar.step]?.opens;
+	if (!mark)
 		return (
 			<span className="absolute block" style={style} title={words}>
 				{content}
@@ -176,7 +239,7 @@ function Bar({ bar, row, names, passAt, open }: BarProps) {
 			style={style}
 			title={words}
 			aria-label={words}
-			onClick={() => open({ ...mark, level: [name] })}
+			onClick={() => open(mark)}
 		>
 			{content}
 			{label}

@@ -30,7 +30,9 @@ export function Spans({ answer, open }: LensProps) {
 			{against && layout.origin !== null && (
 				<Heads layout={layout} against={answer.slots.against} kind={yardstick(answer)} />
 			)}
-			<Rows marks={pinned} {...shared} offset={0} />
+			<div style={{ width: width - beside }}>
+				<Rows marks={pinned} {...shared} offset={0} />
+			</div>
 			<Many marks={rest} {...shared} />
 			<Axis layout={layout} width={width - beside} against={against} />
 			<figcaption
@@ -260,7 +262,7 @@ function Label({ row, against, unit, open, inner }: LabelProps) {
 		</>
 	);
 	const shape =
-		"absolute inset-x-0 inset-y-px grid w-full grid-cols-[130px_36px_1fr_auto] items-center gap-1 rounded px-1 text-left";
+		"absolute inset-x-0 inset-y-px grid w-full grid-cols-[122px_46px_1fr_auto] items-center gap-1 rounded px-1 text-left";
 	if (!opens) return <div className={`${shape} ${pinned ? "bg-ink/[0.045]" : ""}`}>{words}</div>;
 	const hint = [
 		interval && `95% interval ${interval}`,

@@ -1,89 +1,57 @@
-import { useState } from "react";
-import type { Answer } from "../../api/client";
-import { AxisTitle, XTicks, YGrid } from "../../charts/Axes";
-import { DASHES } from "../../charts/inks";
+import type { Schemas } from "../../api/client";
 import { useWidth } from "../../charts/useWidth";
 import { figure } from "../../lib/numbers";
 import type { LensProps } from "../../question/model/lens";
+import { Segments } from "../../ui/Segments";
 import { Boxes } from "./Boxes";
-import { HEIGHT, inkOf, type SpreadLayout, shareAt, spreadLayout, type View } from "./layout";
+import { Curves, Legend } from "./Curves";
+import { spreadLayout, type View, viewsOf } from "./layout";
+import { Multiples } from "./Multiples";
 
-const VIEWS: [View, string][] = [
-	["above", "Share at or above"],
-	["histogram", "Histogram"],
-	["box", "Boxes"],
-];
+const WORDS: Record<View, string> = {
+	above: "Share at or above",
+	histogram: "Histogram",
+	box: "Boxes",
+	small: "Small pictures",
+};
 
-/** The distribution of up to six groups or measures, with boundaries drawn in. */
-export function Spread({ answer, open }: LensProps) {
+/** The distribution of every group or measure on one axis, with boundaries drawn in. */
+export function Spread({ answer, look, setLook, open }: LensProps) {
 	const [frame, width] = useWidth<HTMLElement>();
-	const [view, setView] = useState<View>("above");
-	const [zoom, setZoom] = useState<[number, number] | null>(null);
-	const [score, setScore] = useState<number | null>(null);
 	const body = answer.body;
 	if (body.show !== "spread") return null;
-	const layout = spreadLayout(body, view, width, zoom);
-	const [first, last] = [body.edges[0] ?? 0, body.edges[body.edges.length - 1] ?? 1];
-	const middle = score ?? Math.round((first + last) / 2);
+	const views = viewsOf(body);
+	const view = views.find((one) => one === look.view) ?? views[0] ?? "box";
+	const [first, last] = [body.edges[0] ?? 0, body.edges.at(-1) ?? 1];
+	const at = look.at ?? Math.round((first + last) / 2);
+	const zoom = look.scores ?? null;
+	const shared = { body, width, open, zoom };
 	return (
-		<figure ref={frame} aria-label={answer.sentence} className="print-flow flex flex-col">
+		<figure
+			ref={frame}
+			aria-label={answer.sentence}
+			className="print-flow flex min-h-0 flex-1 flex-col"
+		>
 			<div className="no-print mb-1 flex flex-wrap items-center gap-1 text-[13px]">
-				{VIEWS.map(([key, words]) => (
-					<button
-						key={key}
-						type="button"
-						aria-pressed={view === key}
-						className={`rounded border px-2 py-0.5 ${view === key ? "border-ink font-semibold" : "border-line text-muted"}`}
-						onClick={() => setView(key)}
-					>
-						{words}
-					</button>
-				))}
-				<Zoom {...{ zoom, setZoom, first, last }} />
+				<Segments
+					label="How it is drawn"
+					options={views.map((key) => ({ key, words: WORDS[key] }))}
+					chosen={view}
+					choose={(key) => setLook({ view: key })}
+				/>
+				<Zoom {...{ zoom, first, last }} setZoom={(scores) => setLook({ scores })} />
 			</div>
-			{view === "box" ? (
-				<Boxes body={body} layout={layout} width={width} open={open} />
-			) : (
-				<svg width={width} height={HEIGHT} role="img" aria-label={`${answer.sentence} As curves.`}>
-					<YGrid
-						ticks={layout.yTicks}
-						left={layout.left}
-						right={layout.right}
-						words={(value) => `${Math.round(value * 1000) / 10}%`}
-					/>
-					<XTicks ticks={layout.xTicks} bottom={layout.bottom} />
-					<Cuts layout={layout} cuts={body.cuts} />
-					<g clipPath="url(#inside)">
-						<clipPath id="inside">
-							<rect
-								x={layout.left}
-								y={layout.top}
-								width={layout.right - layout.left}
-								height={layout.bottom - layout.top}
-							/>
-						</clipPath>
-						{layout.paths.map(({ curve, at, d, band }) => (
-							<g key={curve.key}>
-								{band && <path d={band} fill={inkOf(curve, at)} opacity="0.12" />}
-								<path
-									d={d}
-									fill="none"
-									stroke={inkOf(curve, at)}
-									strokeWidth={curve.pinned ? 1.5 : 2.5}
-									strokeDasharray={DASHES[at % DASHES.length]}
-								/>
-							</g>
-						))}
-						{view === "above" && (
-							<path
-								d={`M${layout.x(middle)} ${layout.top}V${layout.bottom}`}
-								stroke="var(--color-amber-ink)"
-								strokeDasharray="2 2"
-							/>
-						)}
-					</g>
-					<AxisTitle x={(layout.left + layout.right) / 2} y={HEIGHT - 4} text={body.unit} />
-				</svg>
+			{view === "box" && <Boxes {...shared} />}
+			{view === "small" && <Multiples {...shared} />}
+			{(view === "above" || view === "histogram") && (
+				<Curves
+					body={body}
+					layout={spreadLayout(body, view, width, zoom)}
+					view={view}
+					width={width}
+					at={at}
+					words={answer.sentence}
+				/>
 			)}
 			{view === "above" && (
 				<label className="no-print flex items-center gap-2 text-[13px] text-muted">
@@ -93,25 +61,27 @@ export function Spread({ answer, open }: LensProps) {
 						className="w-64 accent-(--color-amber-ink)"
 						min={Math.ceil(first)}
 						max={Math.floor(last)}
-						value={middle}
-						onChange={(event) => setScore(Number(event.target.value))}
+						value={at}
+						onChange={(event) => setLook({ at: Number(event.target.value) })}
 					/>
 					<b className="text-ink">
-						{figure(middle, 0)} {body.unit}
+						{figure(at, 0)} {body.unit}
 					</b>
 				</label>
 			)}
-			<Legend {...{ body, open }} score={view === "above" ? middle : null} />
+			{body.curves_drawn && <Legend {...{ body, open }} score={view === "above" ? at : null} />}
 		</figure>
 	);
 }
 
 interface ZoomProps {
-	zoom: [number, number] | null;
-	setZoom: (zoom: [number, number] | null) => void;
+	zoom: Zoomed;
+	setZoom: (zoom: [number, number] | undefined) => void;
 	first: number;
 	last: number;
 }
+
+export type Zoomed = [number, number] | null;
 
 /** The scores that are looked at; one button brings all back. */
 function Zoom({ zoom, setZoom, first, last }: ZoomProps) {
@@ -136,7 +106,11 @@ function Zoom({ zoom, setZoom, first, last }: ZoomProps) {
 				onChange={(event) => set(low, Number(event.target.value))}
 			/>
 			{zoom && (
-				<button type="button" className="text-ahead hover:underline" onClick={() => setZoom(null)}>
+				<button
+					type="button"
+					className="text-ahead hover:underline"
+					onClick={() => setZoom(undefined)}
+				>
 					all
 				</button>
 			)}
@@ -144,84 +118,10 @@ function Zoom({ zoom, setZoom, first, last }: ZoomProps) {
 	);
 }
 
-interface CutsProps {
-	layout: SpreadLayout;
-	cuts: { label: string; at: number }[];
-}
-
-/** Boundaries and cut scores, each with its name. */
-export function Cuts({ layout, cuts }: CutsProps) {
-	return (
-		<g>
-			{cuts
-				.map((cut) => ({ ...cut, x: layout.x(cut.at) }))
-				.filter((cut) => cut.x >= layout.left && cut.x <= layout.right)
-				.map((cut) => (
-					<g key={cut.label}>
-						<path d={`M${cut.x} ${layout.top}V${layout.bottom}`} stroke="var(--color-amber)" />
-						<text
-							x={cut.x + 3}
-							y={layout.top + 10}
-							fontSize="11"
-							fill="var(--color-amber-ink)"
-							transform={`rotate(90 ${cut.x + 3} ${layout.top + 4})`}
-						>
-							{cut.label} {figure(cut.at, 0)}
-						</text>
-					</g>
-				))}
-		</g>
-	);
-}
-
-interface LegendProps {
-	body: Extract<Answer["body"], { show: "spread" }>;
+/** What every way of drawing a distribution is given. */
+export interface Drawing {
+	body: Schemas["SpreadBody"];
+	width: number;
+	zoom: Zoomed;
 	open: LensProps["open"];
-	score: number | null;
-}
-
-/** Each curve with its n, and its share at the chosen score; a name opens its students. */
-function Legend({ body, open, score }: LegendProps) {
-	return (
-		<ul className="mt-1 grid grid-cols-2 gap-x-6 gap-y-0.5 text-[13px]">
-			{body.curves.map((curve, at) => {
-				const share = score === null ? null : shareAt(curve, score);
-				const opens = curve.opens;
-				const words = (
-					<>
-						<svg width="30" height="8" aria-hidden="true" className="shrink-0">
-							<path
-								d="M0 4H30"
-								stroke={inkOf(curve, at)}
-								strokeWidth="2.500"
-								strokeDasharray={DASHES[at % DASHES.length]}
-							/>
-						</svg>
-						<span className="truncate font-semibold">{curve.label}</span>
-						<span className="text-muted">
-							{figure(curve.n, 0)} counted, {figure(curve.missing, 0)} missing
-							{curve.undefined && ", ◇ too few to draw"}
-						</span>
-						{share !== null && <b className="ml-auto">{figure(100 * share, 0)}%</b>}
-					</>
-				);
-				const look = "flex w-full items-center gap-2 rounded px-1 text-left";
-				return (
-					<li key={curve.key}>
-						{!opens ? (
-							<div className={look}>{words}</div>
-						) : (
-							<button
-								type="button"
-								className={`${look} hover:bg-amber/10`}
-								onClick={() => open(opens)}
-							>
-								{words}
-							</button>
-						)}
-					</li>
-				);
-			})}
-		</ul>
-	);
 }

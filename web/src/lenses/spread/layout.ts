@@ -4,7 +4,12 @@ import { linear } from "../../charts/scale";
 
 type Body = Schemas["SpreadBody"];
 type Curve = Schemas["Curve"];
-export type View = "above" | "histogram" | "box";
+export type View = "above" | "histogram" | "box" | "small";
+
+/** Curves lie over one another where they are few; boxes and small pictures are for any number. */
+export function viewsOf(body: Body): View[] {
+	return body.curves_drawn ? ["above", "histogram", "box"] : ["box", "small"];
+}
 
 export interface SpreadLayout {
 	x: (value: number) => number;
@@ -96,4 +101,46 @@ function band(curve: Curve, x: (value: number) => number, y: (value: number) => 
 export function shareAt(curve: Curve, score: number): number | null {
 	const at = curve.at.findIndex((one) => one >= score);
 	return at < 0 ? (curve.at.length ? 0 : null) : (curve.share[at] ?? null);
+}
+
+export interface Small {
+	/** The outline of its bins, and of all groups together behind it. */
+	d: string;
+	behind: string;
+}
+
+/** A small picture of each curve's bins, all to one scale. */
+export function smallLayout(
+	body: Body,
+	width: number,
+	height: number,
+	zoom: [number, number] | null,
+) {
+	const x = linear(zoom ?? [body.edges[0] ?? 0, body.edges.at(-1) ?? 1], [1, width - 1]);
+	const together = body.edges
+		.slice(1)
+		.map((_, bin) =>
+			body.curves.reduce((sum, one) => sum + (one.pinned ? 0 : (one.counts[bin] ?? 0)), 0),
+		);
+	const total = together.reduce((sum, one) => sum + one, 0);
+	const all = together.map((one) => (total ? one / total : 0));
+	// One tiny group with all its students in a bin would flatten all others.
+	const peaks = body.curves.map((one) => Math.max(0, ...shares(one))).sort((a, b) => a - b);
+	const most = Math.max(...all, peaks[Math.floor(peaks.length * 0.9)] ?? 0, 0.01);
+	const y = linear([0, most * 1.1], [height - 1, 2]);
+	const behind = outline(body.edges, all, x, y);
+	return {
+		x,
+		pictures: body.curves.map(
+			(curve): Small => ({
+				d: outline(
+					body.edges,
+					shares(curve).map((one) => Math.min(one, most * 1.1)),
+					x,
+					y,
+				),
+				behind,
+			}),
+		),
+	};
 }

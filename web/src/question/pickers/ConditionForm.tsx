@@ -87,6 +87,7 @@ function Values<T extends Id>({ word, label, options, add }: ValuesProps<T>) {
 		<>
 			<PickList
 				label={label}
+				focus
 				height={208}
 				picks={options.map((option) => ({
 					key: String(option.id),

@@ -204,6 +204,7 @@ function Tests({ catalogue, span, sitting, choose }: TestsProps) {
 			{(close) => (
 				<PickList
 					label="tests"
+					focus
 					picks={catalogue.measures
 						.filter((one) => !span || one.has_prior)
 						.map((one) => ({

@@ -22,6 +22,7 @@ export function MeasurePicker({ question, catalogue, ask, close }: PickerProps) 
 		<div className="grid grid-cols-[250px_minmax(0,1fr)] gap-3">
 			<PickList
 				label="tests"
+				focus
 				height={330}
 				nothing="No test is called so."
 				picks={catalogue.measures.map((one) => ({

@@ -39,6 +39,7 @@ export function SplitPicker({ question, catalogue, ask, close }: PickerProps) {
 		<div className="grid grid-cols-3 gap-3">
 			<PickList
 				label="By"
+				focus
 				height={330}
 				picks={under("By", [
 					{ key: "nothing", words: "nothing", chosen: !first, pick: () => go([]) },

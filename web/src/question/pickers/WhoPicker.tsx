@@ -64,6 +64,7 @@ function Values({
 			</p>
 			<PickList
 				label={field.label}
+				focus
 				picks={field.options.map((option) => ({
 					key: String(option.id),
 					words: option.label,

@@ -29,6 +29,7 @@ export function YardstickPicker({ question, catalogue, ask, close }: PickerProps
 		<div className="grid grid-cols-2 gap-3">
 			<PickList
 				label="yardsticks"
+				focus
 				height={380}
 				picks={[
 					...yardsticks(question, sitting, choose, why),

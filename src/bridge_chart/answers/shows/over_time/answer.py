@@ -83,6 +83,7 @@ def _series(parts: Sequence[Slice]) -> list[Series]:
     moves = [changes_between(one, two) for one, two in pairwise(parts)]
     told = verdicts_together([move.judging for move in moves])
     cut = threshold(np.concatenate([move.family for move in moves]))
+    far: dict[str, float] = {}
     for number_, part in enumerate(parts):
         figures = figures_of(part.view, part.out, part.grouping, quartiles=False)
         for n, group in enumerate(part.grouping.groups):
@@ -92,11 +93,17 @@ def _series(parts: Sequence[Slice]) -> list[Series]:
             if number_:
                 move, verdict = moves[number_ - 1], told[number_ - 1].verdicts[n]
                 point = _changed(point, move, n, verdict, cut)
+                if verdict in BESIDE:
+                    distance = abs(float(move.beside.value[n]))
+                    far[group.name] = max(distance, far.get(group.name, 0.0))
             series.points.append(point)
-    return [
-        one.model_copy(update={"apart": any(point.verdict in BESIDE for point in one.points)})
-        for one in found.values()
-    ]
+    return _told_apart(found, far)
+
+
+def _told_apart(found: dict[str, Series], far: dict[str, float]) -> list[Series]:
+    """With the place of those that moved otherwise than the others, by how far they did."""
+    place = {name: n + 1 for n, name in enumerate(sorted(far, key=lambda name: -far[name]))}
+    return [one.model_copy(update={"apart": place.get(one.key)}) for one in found.values()]
 
 
 def _point(part: Slice, figures: Figures, n: int, group: Group) -> TimePoint:
@@ -147,7 +154,7 @@ def _readings(series: list[Series], unit: str) -> list[Reading]:
     """The last step of groups, of the same students: how far each moved, first of those who moved
     more or less than the others did."""
     said = []
-    told = sorted(series, key=lambda one: one.points[-1].verdict not in BESIDE)
+    told = sorted(series, key=lambda one: one.apart or len(series) + 1)
     for one in told[:MOST_SAID]:
         last = one.points[-1]
         if last.change is None or last.change_low is None or last.change_high is None:

@@ -29,11 +29,12 @@ class TimePoint(Mark):
 
 class Series(Value):
     """A group's points, earliest first; it may lack a sitting. `apart`: it moved more or less than
-    the others did, beyond chance, at some sitting."""
+    the others did, beyond chance, at some sitting: its place among those that did, the furthest
+    first."""
 
     key: str
     label: str
-    apart: bool = False
+    apart: int | None = None
     points: list[TimePoint]
 
 

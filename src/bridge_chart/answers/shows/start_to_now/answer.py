@@ -12,9 +12,9 @@ from bridge_chart.answers.figures.rows import rows_of
 from bridge_chart.answers.figures.slices import Slice
 from bridge_chart.answers.shows.show import Shown
 from bridge_chart.answers.shows.start_to_now.body import (
+    Cells,
     Dots,
     ExpectedLine,
-    Grid,
     Region,
     StartBody,
 )
@@ -29,7 +29,8 @@ from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Mark, Reading, RowStep
 from bridge_chart.terms.wording import count, number
 
-MOST_DOTS = 4000
+MOST_DOTS = 1500
+"""Of more, dots lie over one another and hide how many there are."""
 CELLS = 48
 LINE_POINTS = 60
 MOST_GROUPS = 6
@@ -116,11 +117,11 @@ def _plain(values: Floats) -> list[float | None]:
     return [None if value != value else float(value) for value in values]
 
 
-def _grid(x: Floats, y: Floats) -> Grid:
+def _grid(x: Floats, y: Floats) -> Cells:
     """How many there are in each cell; those without one of the two in none."""
     known = ~np.isnan(x) & ~np.isnan(y)
     counts, x_edges, y_edges = np.histogram2d(x[known], y[known], bins=CELLS)
-    return Grid(
+    return Cells(
         x_edges=x_edges.tolist(),
         y_edges=y_edges.tolist(),
         counts=counts.astype(int).tolist(),
@@ -128,8 +129,8 @@ def _grid(x: Floats, y: Floats) -> Grid:
 
 
 def _regions(
-    x: Floats, y: Floats, beyond: Floats | None, code: Integers, groups: int, grid: Grid,
-    over: Grid | None,
+    x: Floats, y: Floats, beyond: Floats | None, code: Integers, groups: int, grid: Cells,
+    over: Cells | None,
 ) -> list[Region]:  # fmt: skip
     """Where the half of each group lies that is closest together; groups too small have none."""
     found = []
@@ -145,9 +146,9 @@ def _regions(
     return found
 
 
-def _half(x: Floats, y: Floats, grid: Grid) -> list[tuple[int, int]]:
+def _half(x: Floats, y: Floats, grid: Cells) -> list[int]:
     cells = densest_half(x, y, np.array(grid.x_edges), np.array(grid.y_edges))
-    return [(int(i), int(j)) for i, j in np.argwhere(cells)]
+    return [int(at) for at in np.flatnonzero(cells)]
 
 
 def _lines(part: Slice, start: Floats, at: Integers) -> list[ExpectedLine]:

@@ -20,7 +20,7 @@ class Dots(Value):
     focus: list[bool]
 
 
-class Grid(Value):
+class Cells(Value):
     """Cells over start and outcome, or over start and what is beyond the expected: (x, y)."""
 
     x_edges: list[float]
@@ -29,13 +29,13 @@ class Grid(Value):
 
 
 class Region(Value):
-    """The cells of the grid where the half of a group lies that is closest together; `beyond`: the
-    same on the grid of what is beyond the expected."""
+    """The cells of the grid where the half of a group lies that is closest together, numbered
+    through column after column; `beyond`: the same on the grid of what is beyond the expected."""
 
     group: int
     n: int
-    cells: list[tuple[int, int]]
-    beyond: list[tuple[int, int]]
+    cells: list[int]
+    beyond: list[int]
 
 
 class ExpectedLine(Value):
@@ -62,7 +62,7 @@ class StartBody(Body):
     groups: list[RowStep]
     correlation: float | None
     dots: Dots | None
-    grid: Grid
-    beyond: Grid | None
+    grid: Cells
+    beyond: Cells | None
     regions: list[Region]
     lines: list[ExpectedLine]
