@@ -13,6 +13,7 @@ from tests.support import Place, serving
 from bridge_chart.access.accounts import actor_named, sign_in
 from bridge_chart.access.rules import RULES, require, scope_for
 from bridge_chart.api.app import openapi_document
+from bridge_chart.api.describe import asked_schema
 from bridge_chart.api.context import PUBLIC
 from bridge_chart.cli.demo import PASSWORD
 from bridge_chart.terms.errors import NotAllowed, NotSignedIn
@@ -308,3 +309,5 @@ def test_the_interfaces_description_is_the_kept_one(app: Any) -> None:
     document = json.loads(json.dumps(openapi_document(app)))
     assert document == json.loads(kept.read_text(encoding="utf-8")), "run ./bridge describe"
     assert document["openapi"].startswith("3.1")
+    asked = kept.parents[1] / "web" / "src" / "api" / "asked.schema.json"
+    assert asked_schema(document) == json.loads(asked.read_text(encoding="utf-8"))

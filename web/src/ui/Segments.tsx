@@ -17,7 +17,7 @@ export function Segments<T extends string>({ label, options, chosen, choose }: P
 			selectedKeys={[chosen]}
 			onSelectionChange={(keys) => {
 				const next = options.find((one) => keys.has(one.key));
-				if (next) choose(next.key);
+				if (next && next.key !== chosen) choose(next.key);
 			}}
 			className="no-print mb-1 flex gap-1 text-[13px]"
 		>

@@ -81,8 +81,7 @@ function Many({ items, ...shared }: ManyProps) {
 	return (
 		<div className={`print-flow flex min-h-0 ${many ? "flex-1" : "flex-initial"}`}>
 			<div ref={view.frame} className="print-flow min-h-0 min-w-0 flex-1 overflow-auto">
-				<ul>
-					<li role="presentation" style={{ height: view.before }} />
+				<ul style={{ paddingTop: view.before, paddingBottom: view.after }}>
 					{view.rows.map((at) => {
 						const item = items[at];
 						if (!item) return null;
@@ -102,7 +101,6 @@ function Many({ items, ...shared }: ManyProps) {
 							</li>
 						);
 					})}
-					<li role="presentation" style={{ height: view.after }} />
 				</ul>
 			</div>
 			{many && shared.passAt !== null && (

@@ -23,8 +23,7 @@ export function Boxes({ body, width, zoom, open }: Drawing) {
 		<>
 			<div className={`print-flow flex min-h-[200px] ${many ? "flex-1" : "flex-initial"}`}>
 				<div ref={view.frame} className="print-flow min-h-0 min-w-0 flex-1 overflow-auto">
-					<ul>
-						<li role="presentation" style={{ height: view.before }} />
+					<ul style={{ paddingTop: view.before, paddingBottom: view.after }}>
 						{view.rows.map((at) => {
 							const curve = body.curves[at];
 							if (!curve) return null;
@@ -43,7 +42,6 @@ export function Boxes({ body, width, zoom, open }: Drawing) {
 								</li>
 							);
 						})}
-						<li role="presentation" style={{ height: view.after }} />
 					</ul>
 				</div>
 				{many && (

@@ -26,7 +26,7 @@ export function HowSure({ answer, open }: LensProps) {
 function columns(body: Schemas["SureBody"], open: LensProps["open"]): Column<Row>[] {
 	const before = body.years.slice(0, -1);
 	const now = "this year, by other lines";
-	const then = before.length ? "other cohorts, as asked" : "one cohort only";
+	const then = "other cohorts, as asked";
 	const wide = "whitespace-nowrap";
 	return [
 		{
@@ -123,6 +123,7 @@ function Figure({ one }: { one: Schemas["SureFigure"] | null | undefined }) {
 function Beneath({ body }: { body: Schemas["SureBody"] }) {
 	return (
 		<div className="mt-2 text-xs text-muted">
+			{body.years.length < 2 && <p>There is one cohort only: no other year to hold it beside.</p>}
 			{body.year_to_year != null && (
 				<p>
 					Estimated change of a row from year to year, beyond its own error:{" "}

@@ -69,6 +69,7 @@ interface AskingProps extends Props {
 function Asking({ place, asked, go, question, catalogue }: AskingProps) {
 	const [help, setHelp] = useState(false);
 	const [walking, setWalking] = useState(false);
+	const [loading, setLoading] = useState(false);
 	useEffect(() => {
 		if (!asked.q) go({ q: question }, { replace: true });
 	}, [asked.q, question, go]);
@@ -123,7 +124,7 @@ function Asking({ place, asked, go, question, catalogue }: AskingProps) {
 					/>
 					<section
 						aria-label="Answer"
-						aria-busy={found.isFetching}
+						aria-busy={found.isFetching || loading}
 						className="print-flow flex min-w-0 flex-col overflow-auto px-4 py-2.5"
 					>
 						<FirstTime again={walking} done={() => setWalking(false)} />
@@ -133,7 +134,7 @@ function Asking({ place, asked, go, question, catalogue }: AskingProps) {
 							numbers={look.numbers ?? false}
 							setNumbers={numbers}
 						/>
-						<UnderWay {...{ found, question, now }}>
+						<UnderWay {...{ found, question, now, setLoading }}>
 							{answer && <Body {...{ place, answer, question, look, setLook, ask, open }} />}
 						</UnderWay>
 					</section>

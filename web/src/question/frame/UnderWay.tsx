@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { type ReactNode, Suspense, useEffect, useState } from "react";
+import { type ReactNode, Suspense, useEffect, useLayoutEffect, useState } from "react";
 import type { Question } from "../../api/client";
 import type { Lens } from "../model/lens";
 import { answerTo } from "./useAnswers";
@@ -13,6 +13,8 @@ interface Props {
 	};
 	question: Question;
 	now: Lens | undefined;
+	/** Told while the lens itself is still being loaded. */
+	setLoading: (loading: boolean) => void;
 	/** The answer in its lens, once there is one. */
 	children: ReactNode;
 }
@@ -21,7 +23,7 @@ interface Props {
 const LONG = 1000;
 
 /** The answer while it is asked for: the last one stays, or a sketch of the lens stands in for it. */
-export function UnderWay({ found, question, now, children }: Props) {
+export function UnderWay({ found, question, now, setLoading, children }: Props) {
 	const queries = useQueryClient();
 	const [stopped, setStopped] = useState(false);
 	const seconds = useSeconds(found.isFetching);
@@ -62,10 +64,26 @@ export function UnderWay({ found, question, now, children }: Props) {
 			<div
 				className={`print-flow flex min-h-0 flex-1 flex-col ${late && children ? "opacity-60" : ""}`}
 			>
-				<Suspense fallback={sketch}>{children || (!stopped && sketch)}</Suspense>
+				<Suspense fallback={<Loading tell={setLoading}>{sketch}</Loading>}>
+					{children || (!stopped && sketch)}
+				</Suspense>
 			</div>
 		</>
 	);
+}
+
+interface LoadingProps {
+	tell: (loading: boolean) => void;
+	children: ReactNode;
+}
+
+/** Stands in for a lens that is being loaded: until it is there, nothing is answered yet. */
+function Loading({ tell, children }: LoadingProps) {
+	useLayoutEffect(() => {
+		tell(true);
+		return () => tell(false);
+	}, [tell]);
+	return children;
 }
 
 /** Whole seconds since something began that is still under way. */
