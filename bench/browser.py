@@ -80,11 +80,16 @@ def _pressed(
             "who": {"all": [{"field": "year_level", "from": 1 + run % 7, "to": 90 + run}]},
         }  # fmt: skip
         page.goto(f"http://127.0.0.1:{port}/compare?q={quote(json.dumps(question))}")
-        page.wait_for_selector("section[aria-label=Answer][aria-busy=false] :is(figure, table)")
-        page.wait_for_timeout(300)
+        page.wait_for_selector(
+            "section[aria-label=Answer][aria-busy=false] :is(figure, table)", timeout=120_000
+        )
+        page.wait_for_timeout(1500)  # what is loaded later is here
         page.evaluate(WATCH)
         page.keyboard.press(lens[0])
-        page.wait_for_function("() => window.drawn !== null", timeout=120_000)
+        page.wait_for_function(
+            "() => window.drawn !== null || document.querySelector('[role=alert]')", timeout=120_000
+        )
+        assert page.get_by_role("alert").count() == 0, page.get_by_role("alert").inner_text()
         page.wait_for_timeout(50)
         found = page.evaluate(ASKED)
         if run:

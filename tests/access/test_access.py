@@ -13,8 +13,8 @@ from tests.support import Place, serving
 from bridge_chart.access.accounts import actor_named, sign_in
 from bridge_chart.access.rules import RULES, require, scope_for
 from bridge_chart.api.app import openapi_document
-from bridge_chart.api.describe import asked_schema
 from bridge_chart.api.context import PUBLIC
+from bridge_chart.api.describe import asked_schema
 from bridge_chart.cli.demo import PASSWORD
 from bridge_chart.terms.errors import NotAllowed, NotSignedIn
 from bridge_chart.terms.people import Actor

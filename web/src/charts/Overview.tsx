@@ -11,22 +11,29 @@ interface Props {
 	jump: (row: number) => void;
 }
 
-export const OVERVIEW_WIDTH = 188;
+const WITH_NAMES = 188;
+
+/** How wide it is: names need room only where some are told apart. */
+export function overviewWidth(rows: { verdict?: string }[]): number {
+	const told = rows.some((row) => row.verdict === "ahead" || row.verdict === "behind");
+	return told ? WITH_NAMES : MARKS_WIDTH + 10;
+}
 
 /** All rows at a glance beside the few in view: a name or a place to click goes there. */
 export function Overview({ rows, first, last, jump }: Props) {
 	const [frame, height] = useHeight<HTMLElement>();
 	const layout = useMemo(() => overviewLayout(rows, height), [rows, height]);
+	const width = overviewWidth(rows);
 	const place = (row: number) => (row * height) / Math.max(rows.length, 1);
 	return (
 		<nav
 			ref={frame}
 			aria-label="All rows at a glance"
 			className="no-print relative shrink-0 overflow-hidden border-l border-line"
-			style={{ width: OVERVIEW_WIDTH }}
+			style={{ width }}
 		>
 			<svg
-				width={OVERVIEW_WIDTH}
+				width={width}
 				height={height}
 				aria-hidden="true"
 				className="absolute inset-0 cursor-pointer"
@@ -62,7 +69,7 @@ export function Overview({ rows, first, last, jump }: Props) {
 					type="button"
 					title={glance.label}
 					className="absolute flex h-[15px] -translate-y-1/2 items-center gap-1 truncate text-left text-[11px] leading-none hover:underline"
-					style={{ top: y, left: MARKS_WIDTH + 10, width: OVERVIEW_WIDTH - MARKS_WIDTH - 12 }}
+					style={{ top: y, left: MARKS_WIDTH + 10, width: width - MARKS_WIDTH - 12 }}
 					onClick={() => jump(at)}
 				>
 					<span className={tone(glance.verdict)} aria-hidden="true">

@@ -4,22 +4,13 @@ import userEvent from "@testing-library/user-event";
 import { afterEach, beforeAll, expect, test, vi } from "vitest";
 import type { Answer, Open, Schemas } from "../api/client";
 import { base } from "../question/model/sample";
+import { noLayout } from "../testing/noLayout";
 import { Levels } from "./levels/Levels";
 import { OverTime } from "./over_time/OverTime";
 import { Spread } from "./spread/Spread";
 import { StartToNow } from "./start_to_now/StartToNow";
 
-beforeAll(() => {
-	vi.stubGlobal(
-		"ResizeObserver",
-		class {
-			observe() {}
-			unobserve() {}
-			disconnect() {}
-		},
-	);
-	vi.stubGlobal("CSS", { escape: (text: string) => text, supports: () => false });
-});
+beforeAll(noLayout);
 afterEach(cleanup);
 
 const mark = (school: number): Open => ({ add: [{ field: "school", in: [school] }] });

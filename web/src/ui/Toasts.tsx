@@ -1,6 +1,7 @@
 import { X } from "lucide-react";
 import {
 	Button,
+	Text,
 	UNSTABLE_Toast as Toast,
 	UNSTABLE_ToastContent as ToastContent,
 	UNSTABLE_ToastRegion as ToastRegion,
@@ -19,7 +20,9 @@ export function Toasts() {
 					toast={toast}
 					className="flex items-center gap-3 rounded bg-bar px-3 py-2 text-on-bar"
 				>
-					<ToastContent>{toast.content.said}</ToastContent>
+					<ToastContent>
+						<Text slot="title">{toast.content.said}</Text>
+					</ToastContent>
 					{toast.content.undo && (
 						<Button
 							className="font-semibold text-amber hover:underline"

@@ -3,6 +3,7 @@ import { act, cleanup, render, screen, waitFor, within } from "@testing-library/
 import userEvent from "@testing-library/user-event";
 import { useState } from "react";
 import { afterEach, beforeAll, expect, test, vi } from "vitest";
+import { noLayout } from "../testing/noLayout";
 import { DataTable } from "./DataTable";
 import { Modal } from "./Modal";
 import { type Pick, PickList } from "./PickList";
@@ -11,20 +12,7 @@ import { Segments } from "./Segments";
 import { Toasts } from "./Toasts";
 import { done } from "./toasts";
 
-beforeAll(() => {
-	vi.stubGlobal(
-		"ResizeObserver",
-		class {
-			observe() {}
-			unobserve() {}
-			disconnect() {}
-		},
-	);
-	// Nothing has a size where nothing is drawn.
-	vi.spyOn(Element.prototype, "clientHeight", "get").mockReturnValue(600);
-	vi.spyOn(HTMLElement.prototype, "offsetHeight", "get").mockReturnValue(30);
-	vi.stubGlobal("CSS", { escape: (text: string) => text, supports: () => false });
-});
+beforeAll(noLayout);
 afterEach(cleanup);
 
 function lines(n: number, pick: (key: string) => void, more: Partial<Pick> = {}): Pick[] {

@@ -17,7 +17,7 @@ from bridge_chart.core.arrays import Mask
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import InvalidQuestion, TooWide
 
-MOST_ROWS = 5000
+MOST_ROWS = 25_000
 ROLE_WORDS = {"result": "Actual", "predicted": "Predicted"}
 
 

@@ -3,7 +3,8 @@ import { useCallback } from "react";
 import type { Catalogue } from "../../api/client";
 import { useSession } from "../../api/session";
 import { LENSES, OTHER_LENSES } from "../../lenses";
-import { type Go, type Place, QuestionPage } from "../../question/frame/QuestionPage";
+import type { Go, Place } from "../../question/frame/place";
+import { QuestionPage } from "../../question/frame/QuestionPage";
 import { firstQuestion } from "../../question/model/question";
 
 const COMPARE: Place = {

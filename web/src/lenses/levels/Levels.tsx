@@ -1,8 +1,8 @@
 import type { Schemas } from "../../api/client";
 import { AsOf } from "../../charts/AsOf";
-import { OVERVIEW_WIDTH, Overview } from "../../charts/Overview";
+import { Overview, overviewWidth } from "../../charts/Overview";
 import { useWidth } from "../../charts/useWidth";
-import { figure } from "../../lib/numbers";
+import { figure, percent } from "../../lib/numbers";
 import { SYMBOL, tone } from "../../lib/verdicts";
 import type { LensProps } from "../../question/model/lens";
 import { FEW_ROWS, useRowsInView } from "../../ui/useRowsInView";
@@ -20,7 +20,7 @@ export function Levels({ answer, open }: LensProps) {
 	if (body.show !== "levels") return null;
 	const { reference, rows } = body;
 	const passAt = body.pass_at ?? null;
-	const beside = rows.length > FEW_ROWS && passAt !== null ? OVERVIEW_WIDTH : 0;
+	const beside = rows.length > FEW_ROWS && passAt !== null ? overviewWidth(rows) : 0;
 	const layout = levelsLayout([...reference, ...rows], passAt, width - beside);
 	const names = body.steps.map((step) => step.name);
 	const shared = { layout, names, passAt, open, drawn: body.drawn };
@@ -218,7 +218,7 @@ function Bar({ bar, row, names, passAt, open }: BarProps) {
 	const label = bar.width > 26 && bar.share > 0 && (
 		<span className="pointer-events-none absolute inset-0 grid place-items-center text-[11px] leading-none text-ink">
 			<span className="rounded-sm bg-paper/80 px-0.5 py-px">
-				{bar.count ?? `${figure(100 * bar.share, 0)}%`}
+				{bar.count === null ? percent(bar.share) : figure(bar.count, 0)}
 			</span>
 		</span>
 	);

@@ -1,6 +1,6 @@
 import type { Answer, Row } from "../../api/client";
 import { AsOf } from "../../charts/AsOf";
-import { OVERVIEW_WIDTH, Overview } from "../../charts/Overview";
+import { Overview, overviewWidth } from "../../charts/Overview";
 import { useWidth } from "../../charts/useWidth";
 import { figure, range, signed } from "../../lib/numbers";
 import { colour, meaning, SYMBOL, tone } from "../../lib/verdicts";
@@ -14,7 +14,7 @@ export function Spans({ answer, open }: LensProps) {
 	if (answer.body.show !== "spans") return null;
 	const { reference, rows } = answer.body;
 	const against = Boolean(answer.question.against);
-	const beside = rows.length > FEW_ROWS ? OVERVIEW_WIDTH : 0;
+	const beside = rows.length > FEW_ROWS ? overviewWidth(rows) : 0;
 	const layout = spansLayout([...reference, ...rows], against, width - beside);
 	const pinned = layout.marks.slice(0, reference.length);
 	const rest = layout.marks.slice(reference.length);

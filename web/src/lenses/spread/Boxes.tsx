@@ -1,5 +1,5 @@
 import { XTicks } from "../../charts/Axes";
-import { OVERVIEW_WIDTH, Overview } from "../../charts/Overview";
+import { Overview, overviewWidth } from "../../charts/Overview";
 import { linear, type Scale } from "../../charts/scale";
 import { figure } from "../../lib/numbers";
 import { FEW_ROWS, useRowsInView } from "../../ui/useRowsInView";
@@ -16,7 +16,7 @@ const VALUE = 64;
 export function Boxes({ body, width, zoom, open }: Drawing) {
 	const view = useRowsInView(body.curves.length, () => ROW);
 	const many = body.curves.length > FEW_ROWS;
-	const right = Math.max(width - VALUE - (many ? OVERVIEW_WIDTH : 0), NAME + 160);
+	const right = Math.max(width - VALUE - (many ? overviewWidth([]) : 0), NAME + 160);
 	const x = linear(zoom ?? [body.edges[0] ?? 0, body.edges.at(-1) ?? 1], [NAME, right]);
 	const ticks = x.marks(7);
 	return (

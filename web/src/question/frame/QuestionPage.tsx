@@ -1,7 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { type ReactNode, Suspense, useEffect, useState } from "react";
+import { Suspense, useEffect, useState } from "react";
 import { type Catalogue, client, type Open, type Question, unwrap } from "../../api/client";
-import { useKeys } from "../../lib/keys";
 import { later, loadTheRest } from "../../lib/later";
 import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
@@ -9,32 +8,20 @@ import { FirstTime } from "../help/FirstTime";
 import type { Asked, Look } from "../model/address";
 import { type Lens, type LensProps, whyNot } from "../model/lens";
 import { inLens, opened } from "../model/question";
-import { turnedSplit, withSplits } from "../model/splits";
+import { withSplits } from "../model/splits";
 import { Reading } from "../reading/Reading";
 import { Conditions } from "../sentence/Conditions";
-import { type Piece, Sentence } from "../sentence/Sentence";
+import { Sentence } from "../sentence/Sentence";
 import { Strip } from "../strip/Strip";
 import { Failed } from "./Failed";
 import { LensBar } from "./LensBar";
+import type { Go, Place } from "./place";
 import { UnderWay } from "./UnderWay";
 import { useAnswers } from "./useAnswers";
+import { usePlaceKeys } from "./usePlaceKeys";
 
 const Drawer = later(async () => (await import("../drawer/Drawer")).Drawer);
 const KeyHelp = later(async () => (await import("../help/KeyHelp")).KeyHelp);
-
-/** What makes a place of its own of the one question. */
-export interface Place {
-	sentence: readonly Piece[];
-	lenses: readonly Lens[];
-	/** Lenses that something else than the bar leads to. */
-	others: readonly Lens[];
-	/** What is asked where the address says nothing; nothing where the data answer nothing. */
-	first: (catalogue: Catalogue) => Question | undefined;
-	/** What is shown where nothing can be asked. */
-	Nothing: (props: { catalogue: Catalogue }) => ReactNode;
-}
-
-export type Go = (change: Partial<Asked>, how?: { replace: boolean }) => void;
 
 interface Props {
 	place: Place;
@@ -180,40 +167,4 @@ function Body({ place, ...shared }: BodyProps) {
 	if (!lens) return null;
 	if (look.numbers && lens.Numbers) return <lens.Numbers {...shared} />;
 	return <lens.View {...shared} />;
-}
-
-interface Keys {
-	place: Place;
-	question: Question;
-	catalogue: Catalogue;
-	ask: (question: Question) => void;
-	choose: (lens: Lens) => void;
-	now: Lens | undefined;
-}
-
-interface Does {
-	numbers: () => void;
-	detail: () => void;
-	help: () => void;
-	close: () => void;
-}
-
-/** The keys of every place that asks. */
-function usePlaceKeys({ place, question, catalogue, ask, choose, now }: Keys, does: Does): void {
-	const byShow = (show: string) => place.lenses.find((lens) => lens.show === show);
-	const turn = (by: number) => {
-		const next = turnedSplit(question, catalogue, by);
-		if (next) ask(withSplits(question, [next]));
-	};
-	const table = byShow(now?.show === "table" ? "spans" : "table");
-	useKeys({
-		...Object.fromEntries(place.lenses.map((lens, at) => [String(at + 1), () => choose(lens)])),
-		q: () => document.querySelector<HTMLElement>("#sentence button")?.focus(),
-		t: () => (now?.Numbers ? does.numbers() : table && choose(table)),
-		d: does.detail,
-		"[": () => turn(-1),
-		"]": () => turn(1),
-		"?": does.help,
-		escape: does.close,
-	});
 }

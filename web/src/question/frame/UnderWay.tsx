@@ -62,7 +62,7 @@ export function UnderWay({ found, question, now, setLoading, children }: Props) 
 				</p>
 			)}
 			<div
-				className={`print-flow flex min-h-0 flex-1 flex-col ${late && children ? "opacity-60" : ""}`}
+				className={`print-flow flex min-h-0 flex-1 flex-col ${late && children ? "grayscale" : ""}`}
 			>
 				<Suspense fallback={<Loading tell={setLoading}>{sketch}</Loading>}>
 					{children || (!stopped && sketch)}

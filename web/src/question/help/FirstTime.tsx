@@ -12,7 +12,7 @@ const STEPS = [
 	},
 	{
 		at: "[aria-label='Lens']",
-		text: "The same question in six ways. A lens changes nothing but the drawing.",
+		text: "The same question in several ways. A lens changes nothing but the drawing.",
 	},
 	{
 		at: "[aria-label='Coverage']",
