@@ -53,12 +53,9 @@ def _lenses(page: Page) -> None:
     pupils = {"all": [{"field": "class", "in": ["Netherby: 8B, 2025-26"]}]}
     shots: dict[str, dict[str, object]] = {
         "compare-levels": {"show": "levels", "against": None, "reference": ["district", "nation"]},
-        "compare-spread": {"show": "spread", "split": [], "against": None,
-                           "what": [SPRING, {**SPRING, "subject": "Writing"}]},
+        "compare-spread": {"show": "spread", "against": None},
         "compare-start": {"show": "start_to_now", "split": [{"characteristic": "Meal support"}]},
-        "compare-time": {"show": "over_time", "cohort": "matched", "against": None,
-                         "who": {"as_of": "today", **YEAR_8["who"]},
-                         "split": [{"characteristic": "Meal support"}]},
+        "compare-time": {"show": "over_time", "who": {}},
         "compare-sure": {"show": "sure"},
         "compare-strands": {"who": pupils, "what": [strands], "split": [],
                             "against": {"group": {"who": YEAR_8["who"]}}},

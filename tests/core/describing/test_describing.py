@@ -16,6 +16,7 @@ from bridge_chart.core.describing.clustered import (
     clustered_means,
     clustered_regression,
 )
+from bridge_chart.core.describing.densest import densest_half
 from bridge_chart.core.describing.describe import describe, quantiles
 from bridge_chart.core.describing.distribution import at_or_above, bin_edges, histogram
 from bridge_chart.core.describing.levels import half_levels_of, level_shares, levels_of
@@ -169,3 +170,18 @@ def test_students_with_several_rows_count_once() -> None:
     part = clustered_means(y[:60], np.zeros(60, int), 1, student[:60], 20)
     assert part.se[0] == pytest.approx(se, rel=1e-9)
     assert part.df[0] == pytest.approx(df, rel=1e-8)
+
+
+def test_the_closest_half_of_a_normal_cloud_is_the_circle_that_theory_gives() -> None:
+    """Half of two independent normals lies within a circle of √(2 ln 2) standard deviations."""
+    x, y = np.random.default_rng(8).normal(0, 1, (2, 40_000))
+    edges = np.linspace(-5, 5, 81)
+    cells = densest_half(x, y, edges, edges)
+    middle = (edges[:-1] + edges[1:]) / 2
+    away = np.hypot(*np.meshgrid(middle, middle, indexing="ij"))
+    radius = np.sqrt(2 * np.log(2))
+    assert cells[away < radius - 0.15].all()
+    assert not cells[away > radius + 0.15].any()
+    assert densest_half(x[:0], y[:0], edges, edges).sum() == 0
+    with pytest.raises(ValueError, match="share must be"):
+        densest_half(x, y, edges, edges, 0.0)

@@ -127,7 +127,7 @@ export function DataTable<T extends object>(props: Props<T>) {
 									data-index={at}
 									ref={view.measure}
 									aria-rowindex={at + heads.length + 1}
-									className={`border-b border-line/70 ${rowClass?.(row.original) ?? ""}`}
+									className={`border-b border-line/70 bg-paper ${rowClass?.(row.original) ?? ""}`}
 								>
 									{columns.map((column, n) => (
 										<Cell key={column.key} column={column} name={named && n === 0}>
@@ -166,7 +166,7 @@ function Cell(props: { column: Column<never>; name: boolean; children: ReactNode
 	const look = `px-1.5 py-1 ${SIDE[column.side ?? "right"]} ${column.edge ? "border-l border-line" : ""} ${column.className ?? ""}`;
 	if (!name) return <td className={look}>{children}</td>;
 	return (
-		<th scope="row" className={`font-semibold ${look}`}>
+		<th scope="row" className={`sticky left-0 bg-inherit font-semibold ${look}`}>
 			{children}
 		</th>
 	);

@@ -24,14 +24,14 @@ export function batchColumns(
 			key: "title",
 			label: "What",
 			side: "left",
-			className: narrow,
+			className: "py-1.5",
 			cell: (batch) => <Title batch={batch} />,
 		},
 		{
 			key: "file",
 			label: "File",
 			side: "left",
-			className: `max-w-44 truncate ${narrow}`,
+			className: "max-w-28 truncate py-1.5 xl:max-w-44",
 			cell: (batch) => <span title={batch.file}>{batch.file}</span>,
 		},
 		{
@@ -48,7 +48,7 @@ export function batchColumns(
 			className: "pr-6",
 			cell: (batch) => <AsideButton {...{ batch, show }} open={open(batch) === "aside"} />,
 		},
-		{ key: "when", label: "When, by", side: "left", className: narrow, cell: whenBy },
+		{ key: "when", label: "When, by", side: "left", cell: whenBy },
 		{
 			key: "change",
 			label: <span className="sr-only">Change</span>,

@@ -1,5 +1,5 @@
 import type { Derived, Measure, Question } from "../../api/client";
-import { count } from "../../lib/numbers";
+import { figure } from "../../lib/numbers";
 import { type Pick, PickList } from "../../ui/PickList";
 import {
 	measureOf,
@@ -19,7 +19,7 @@ export function MeasurePicker({ question, catalogue, ask, close }: PickerProps) 
 	const look = (what: What[], sitting: Sitting | undefined = now) =>
 		ask(withWhat(question, what, sitting));
 	return (
-		<div className="grid grid-cols-[250px_minmax(0,1fr)] gap-3">
+		<div className="grid grid-cols-[270px_minmax(0,1fr)] gap-3">
 			<PickList
 				label="tests"
 				focus
@@ -28,7 +28,7 @@ export function MeasurePicker({ question, catalogue, ask, close }: PickerProps) 
 				picks={catalogue.measures.map((one) => ({
 					key: one.key,
 					words: one.label,
-					aside: count(one.n, "student"),
+					aside: figure(one.n, 0),
 					group: one.assessment,
 					chosen: one.key === now?.key,
 					pick: () => {

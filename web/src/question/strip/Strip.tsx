@@ -25,16 +25,16 @@ export function Strip({ answer, question, choose, largest, setLargest }: Props) 
 	const x = linear(ends(question.against ? [0, ...values] : values), [5, WIDTH - 5]);
 	return (
 		<nav aria-label="Split by" className="no-print overflow-auto border-r border-line py-3">
-			<h2 className="flex items-center justify-between px-4 pb-2 text-xs font-semibold text-muted">
-				Split by
+			<div className="flex items-center justify-between px-4 pb-2 text-xs text-muted">
+				<h2 className="font-semibold">Split by</h2>
 				<button
 					type="button"
-					className="font-normal text-ahead hover:underline"
+					className="text-ahead hover:underline"
 					onClick={() => setLargest(!largest)}
 				>
 					{largest ? "as listed" : "largest first"}
 				</button>
-			</h2>
+			</div>
 			<ul>
 				{entries.map((entry) => {
 					const key = splitKey(entry.dimension);
