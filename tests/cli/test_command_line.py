@@ -13,6 +13,7 @@ from pathlib import Path
 
 import click
 import pytest
+from tests.cli.warm import command
 from tests.support import Place, roster, serving
 
 from bridge_chart.cli.demo import PASSWORD
@@ -26,17 +27,24 @@ QUESTION = {
 }
 
 
-def command(home: Path, *arguments: str, text: str = "") -> subprocess.CompletedProcess[str]:
-    return subprocess.run(
-        [sys.executable, "-m", "bridge_chart.cli.main", *arguments],
-        input=text, capture_output=True, text=True, timeout=120, check=False,
-        env={**os.environ, "BRIDGE_HOME": str(home)},
-    )  # fmt: skip
-
-
 @pytest.fixture
 def run(place: Place) -> Run:
     return lambda *arguments, **more: command(place.settings.home, *arguments, **more)
+
+
+def test_a_cold_start_says_the_same(place: Place, run: Run) -> None:
+    """Other runs here leave out the loading of the program (tests/cli/warm.py)."""
+    question = write(place, "q.json", '{"what": [{"assessment": "Quiz"}]}')
+    for arguments in (["ask", question], ["ask", "-"]):
+        cold = subprocess.run(
+            [sys.executable, "-m", "bridge_chart.cli.main", *arguments],
+            input="{", capture_output=True, text=True, timeout=120, check=False,
+            env={**os.environ, "BRIDGE_HOME": str(place.settings.home)},
+        )  # fmt: skip
+        warm = run(*arguments, text="{")
+        assert (cold.returncode, cold.stdout, cold.stderr) == (
+            warm.returncode, warm.stdout, warm.stderr
+        )  # fmt: skip
 
 
 def write(place: Place, name: str, text: str) -> str:

@@ -7,7 +7,8 @@ import json
 import zipfile
 
 import pytest
-from tests.cli.test_command_line import Run, command, write
+from tests.cli.test_command_line import Run, write
+from tests.cli.warm import command
 from tests.support import Place, roster
 
 MARKS = "No,Mark\n001,5\n002,six\nX1,7\n"

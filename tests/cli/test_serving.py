@@ -16,7 +16,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from tests.cli.test_command_line import command
+from tests.cli.warm import command
 from tests.support import Place
 
 from bridge_chart.access.accounts import OPERATOR

@@ -5,7 +5,8 @@ from __future__ import annotations
 import json
 
 import pytest
-from tests.cli.test_command_line import Run, command, write
+from tests.cli.test_command_line import Run, write
+from tests.cli.warm import command
 from tests.support import Place, roster, serving
 
 from bridge_chart.answers.shows.listed import SHOWS

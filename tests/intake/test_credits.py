@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import pytest
 import sqlalchemy as sa
-from tests.cli.test_command_line import command, write
+from tests.cli.test_command_line import write
+from tests.cli.warm import command
 from tests.support import Place, roster
 
 from bridge_chart.access.accounts import OPERATOR

@@ -9,7 +9,7 @@ from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
-from tests.cli.test_command_line import command
+from tests.cli.warm import command
 from tests.support import Place, roster, signed_in
 
 from bridge_chart.access.accounts import OPERATOR
