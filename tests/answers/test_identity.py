@@ -5,16 +5,14 @@ from __future__ import annotations
 import contextlib
 import itertools
 import json
-import os
 import random
-import subprocess
-import sys
 from typing import Any
 
 import numpy as np
 import pytest
 from tests.answers.test_marks import CASES
 from tests.answers.witnesses import CASES as WITNESSES
+from tests.cli.warm import command
 from tests.support import Place
 
 from bridge_chart.answers.asking.ask import forget_answers
@@ -171,11 +169,8 @@ def test_an_answer_is_the_same_whatever_was_asked_before(demo: Place, long: bool
 
 def alone(place: Place, question: dict[str, Any]) -> str:
     """The same from a process that has answered nothing before."""
-    done = subprocess.run(
-        [sys.executable, "-m", "bridge_chart.cli.main", "ask", "-", "--format", "json"],
-        input=json.dumps(question), capture_output=True, text=True, check=False,
-        env={**os.environ, "BRIDGE_HOME": str(place.settings.home)},
-    )  # fmt: skip
+    text = json.dumps(question)
+    done = command(place.settings.home, "ask", "-", "--format", "json", text=text)
     if done.returncode:
         return done.stderr.removeprefix("bridge: ").strip()
     return done.stdout.strip()

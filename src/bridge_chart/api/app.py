@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import logging
+from mimetypes import guess_type
 from pathlib import Path
 from typing import Any
 
@@ -22,6 +23,7 @@ from bridge_chart.access.rules import require
 from bridge_chart.answers.asking.warm import WARMING
 from bridge_chart.api import answers, grid, intake, kept, session, setup, use
 from bridge_chart.api.context import PUBLIC, Instance, SignedIn, actor, as_json, rule
+from bridge_chart.api.packed import packed, takes_gzip
 from bridge_chart.api.reading import refuse_unreadable
 from bridge_chart.store.database import connect
 from bridge_chart.store.settings import Settings, load_settings
@@ -133,7 +135,7 @@ def _headers(response: Response) -> Response:
     response.headers.setdefault("X-Content-Type-Options", "nosniff")
     response.headers.setdefault("Referrer-Policy", "no-referrer")
     response.headers.setdefault("Content-Security-Policy", CONTENT_POLICY)
-    return response
+    return packed(request, response)
 
 
 def _refuse_form(error: ValidationError) -> Response:
@@ -201,7 +203,12 @@ def _add_pages(app: OpenAPI) -> None:
             raise NotFound("There is no such endpoint.")
         if not _is_built(path):
             path = "index.html"
-        response = send_from_directory(WEB, path)
+        ready = takes_gzip(request) and _is_built(f"{path}.gz")
+        response = send_from_directory(WEB, f"{path}.gz" if ready else path)
+        if ready:
+            response.headers["Content-Encoding"] = "gzip"
+            response.mimetype = guess_type(path)[0] or "application/octet-stream"
+        response.vary.add("Accept-Encoding")
         fixed = path.startswith("assets/")
         response.headers["Cache-Control"] = (
             "public, max-age=31536000, immutable" if fixed else "no-cache"
