@@ -16,12 +16,13 @@ afterEach(cleanup);
 const mark = (school: number): Open => ({ add: [{ field: "school", in: [school] }] });
 
 function answer(body: Answer["body"]): Answer {
-	const slots = { who: "all", what: "Mathematics", split: "school", against: "nothing" };
-	const method = { name: "", says: [], facts: {}, page: "methods/trust.md" };
 	return {
+		engine: "",
+		resolved: { version: 1, today: null, as_of: null, sittings: {} },
+		scope: { text: "the whole district", opens: true },
 		body,
-		slots,
-		method,
+		slots: { who: "all", what: "Mathematics", split: "school", against: "nothing" },
+		method: { name: "", says: [], facts: {}, page: "methods/trust.md" },
 		question: base,
 		sentence: "How did all do?",
 		readings: [],
@@ -29,7 +30,7 @@ function answer(body: Answer["body"]): Answer {
 		coverage: [],
 		chips: [],
 		measures: [],
-	} as unknown as Answer;
+	};
 }
 
 function shown(View: typeof Levels, body: Answer["body"], look = {}): ReturnType<typeof vi.fn> {
