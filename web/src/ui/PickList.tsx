@@ -1,4 +1,4 @@
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import {
 	Autocomplete,
 	Collection,
@@ -110,7 +110,7 @@ function Lines({ label, picks, height, nothing, focus }: Required<Props>) {
 	const common = {
 		"aria-label": label,
 		selectionMode: "multiple",
-		autoFocus: focus,
+		ref: useFocus(focus),
 		// Esc closes what the list stands in; it takes nothing back.
 		escapeKeyBehavior: "none",
 		selectedKeys: picks.filter((one) => one.chosen).map((one) => one.key),
@@ -149,6 +149,27 @@ function Lines({ label, picks, height, nothing, focus }: Required<Props>) {
 			{body}
 		</Virtualizer>
 	);
+}
+
+const FRAMES = 60;
+
+/** Puts the keys on the chosen line, or on the first. A list fills itself only after it is there. */
+function useFocus(wanted: boolean) {
+	const list = useRef<HTMLDivElement>(null);
+	useEffect(() => {
+		if (!wanted) return;
+		let left = FRAMES;
+		let frame = requestAnimationFrame(function look() {
+			const chosen = list.current?.querySelector<HTMLElement>('[aria-selected="true"]');
+			const first = list.current?.querySelector<HTMLElement>('[role="option"]');
+			const line = chosen ?? first;
+			line?.focus();
+			left -= 1;
+			if (left > 0 && document.activeElement !== line) frame = requestAnimationFrame(look);
+		});
+		return () => cancelAnimationFrame(frame);
+	}, [wanted]);
+	return list;
 }
 
 function Line(pick: Pick) {
