@@ -1,4 +1,4 @@
-import { Link, useNavigate, useSearch } from "@tanstack/react-router";
+import { Link, useNavigate, useRouter, useSearch } from "@tanstack/react-router";
 import { useCallback } from "react";
 import type { Catalogue } from "../../api/client";
 import { useSession } from "../../api/session";
@@ -29,10 +29,14 @@ const COMPARE: Place = {
 export function ComparePage() {
 	const asked = useSearch({ from: "/compare" });
 	const navigate = useNavigate({ from: "/compare" });
+	const router = useRouter();
 	const go: Go = useCallback(
-		(change, how) =>
-			navigate({ search: (before) => ({ ...before, ...change }), replace: how?.replace }),
-		[navigate],
+		(change, how) => {
+			// Somebody who is on the way to another place, which is still loading, is not called back.
+			if (router.latestLocation.pathname !== "/compare") return;
+			navigate({ search: (before) => ({ ...before, ...change }), replace: how?.replace });
+		},
+		[navigate, router],
 	);
 	return <QuestionPage place={COMPARE} asked={asked} go={go} />;
 }
