@@ -81,6 +81,24 @@ def test_a_long_wait_is_told_stopped_and_begun_again(page: Page) -> None:
     expect(region).not_to_contain_text("Stopped")
 
 
+def test_a_mark_of_the_answer_before_opens_its_own_students(page: Page) -> None:
+    """What is in view is asked of, not what was asked since and never answered."""
+    start(page)
+    page.route("**/api/answers", lambda route: None)
+    page.get_by_role("navigation", name="Split by").get_by_role("button", name="Sex").click()
+    region = page.get_by_role("region", name="Answer")
+    region.get_by_role("button", name="Stop").click()
+    expect(region).to_contain_text("Stopped: this is still the answer before.")
+    page.unroute("**/api/answers")
+    mark = region.get_by_role("button", name=re.compile("^Fernhollow"))
+    counted, missing = re.findall(r"([\d,]+) (?:counted|missing)", mark.text_content() or "")
+    mark.click()
+    drawer = page.get_by_role("complementary", name="Students")
+    told = f"{int(counted) + int(missing)} students, {missing} not counted"
+    expect(drawer.get_by_role("heading")).to_have_text(told)
+    assert question_of(page)["split"] == [{"field": "school"}]
+
+
 def test_a_server_that_fails_is_told_and_asked_again(page: Page) -> None:
     start(page)
     page.route("**/api/answers", lambda route: route.fulfill(status=500, body="broken"))
@@ -165,7 +183,7 @@ def test_nothing_is_cut_off_from_zoomed_in_to_very_wide(page: Page, width: int) 
     assert 0 <= box["x"] < box["x"] + 40 < width
 
 
-def test_forced_colours_leave_every_mark_told_apart(page: Page) -> None:
+def test_forced_colours_leave_the_symbols(page: Page) -> None:
     page.emulate_media(forced_colors="active")
     start(page)
     assert set("▲▼●○") & set(page.get_by_role("region", name="Answer").inner_text())

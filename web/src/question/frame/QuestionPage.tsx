@@ -68,13 +68,14 @@ function Asking({ place, asked, go, question, catalogue }: AskingProps) {
 		const same = (next.show ?? "spans") === (question.show ?? "spans");
 		go({ q: next, open: undefined, order: undefined, look: same ? asked.look : undefined });
 	};
-	const open = (mark: Open) => go({ open: mark, order: undefined });
 	const show = question.show ?? "spans";
 	const now = [...place.lenses, ...place.others].find((lens) => lens.show === show);
 	const choose = (lens: Lens) => {
 		if (!whyNot(lens, question, catalogue)) ask(inLens(question, lens.show, catalogue));
 	};
-	const { found, around } = useAnswers(question);
+	const { found, around, shown } = useAnswers(question);
+	// A mark opens what it counts: it belongs to the answer in view, whatever was asked since.
+	const open = (mark: Open) => go({ q: shown, open: mark, order: undefined });
 	const answer = found.data;
 	const settled = found.isSuccess;
 	useEffect(() => {
@@ -92,7 +93,7 @@ function Asking({ place, asked, go, question, catalogue }: AskingProps) {
 		<div className="place-that-asks print-flow relative flex h-full flex-col">
 			<section aria-label="Question" className="shrink-0 border-b border-line px-5 pt-2.5 pb-2.5">
 				<Sentence {...{ question, catalogue, ask }} pieces={place.sentence} slots={answer?.slots} />
-				<Conditions {...{ answer, question, catalogue, ask, open }} />
+				<Conditions {...{ answer, catalogue, ask, open }} question={shown} />
 			</section>
 			{found.isError ? (
 				<Failed
@@ -122,12 +123,13 @@ function Asking({ place, asked, go, question, catalogue }: AskingProps) {
 							setNumbers={numbers}
 						/>
 						<UnderWay {...{ found, question, now, setLoading }}>
-							{answer && <Body {...{ place, answer, question, look, setLook, ask, open }} />}
+							{answer && <Body {...{ place, answer, look, setLook, ask, open }} question={shown} />}
 						</UnderWay>
 					</section>
 					{answer ? (
 						<Reading
-							{...{ answer, question, ask, open }}
+							{...{ answer, ask, open }}
+							question={shown}
 							detail={asked.detail ?? false}
 							setDetail={(detail) => go({ detail: detail || undefined }, { replace: true })}
 						/>

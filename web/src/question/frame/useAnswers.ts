@@ -1,4 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useRef } from "react";
 import { client, type Question, unwrap } from "../../api/client";
 import { stripOf } from "../model/question";
 
@@ -11,7 +12,8 @@ export function answerTo(question: Question) {
 	};
 }
 
-/** The answer, and the split strip around it. */
+/** The answer, and the split strip around it. `shown`: the question that the answer in view is of;
+ * while the next is under way, stopped or without a connection, it is the one before. */
 export function useAnswers(question: Question) {
 	const found = useQuery({ ...answerTo(question), placeholderData: keepPreviousData });
 	// The strip is of one measure: the first that the question came to.
@@ -21,5 +23,8 @@ export function useAnswers(question: Question) {
 		placeholderData: keepPreviousData,
 		enabled: first !== undefined,
 	});
-	return { found, around: around.data };
+	const settled = useRef(question);
+	if (found.data && !found.isPlaceholderData) settled.current = question;
+	const shown = found.isPlaceholderData ? settled.current : question;
+	return { found, around: around.data, shown };
 }
