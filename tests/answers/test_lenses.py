@@ -11,6 +11,7 @@ import pytest
 from tests.answers.sources import certificate, check, survey, year_8
 from tests.support import Place
 
+from bridge_chart.access.accounts import actor_named
 from bridge_chart.answers.asking.answer import lines_of
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
 
@@ -134,6 +135,10 @@ def test_many_groups_have_a_box_each_and_no_curve(demo: Place, folder: Path) -> 
         assert sum(curve.counts) == curve.n
         assert curve.share == []
     assert [c.median for c in own] == sorted(c.median for c in own)
+    assert answer.body.together == np.sum([c.counts for c in own], axis=0).tolist()
+    both = [{"populations": [{"label": name, "who": YEAR_8} for name in ("once", "again")]}]
+    doubled = body(demo, who=YEAR_8, what=[MATHS], split=both, show="spread")
+    assert sum(doubled.together) == students.height  # who is in two groups is one student
     assert "don't rank" in answer.readings[0].text
     heads, lines = lines_of(answer)
     assert heads[3:6] == ["minimum", "p10", "q1"]
@@ -207,6 +212,23 @@ def test_over_time_follows_the_same_students(demo: Place, folder: Path) -> None:
     assert present.series[0].points[-1].change == pytest.approx(
         (students["Mathematics 2026"] - students["Mathematics 2025"]).mean()
     )
+
+
+def test_the_order_of_those_told_apart_says_nothing_of_others(demo: Place) -> None:
+    """A data lead has the furthest from the others first, a head their own largest change."""
+    asked = {"what": [MATHS], "split": [{"field": "class"}], "show": "over_time"}
+    for login in ("ailsa", "rowan"):
+        answer = demo.ask(asked, actor_named(demo.engine, login))
+        told = sorted((one for one in answer.body.series if one.apart), key=lambda one: one.apart)
+        assert [one.apart for one in told] == list(range(1, len(told) + 1))
+        assert len(told) > 1, login
+        for one in answer.body.series:
+            marked = any(point.verdict in ("ahead", "behind") for point in one.points)
+            assert marked == (one.apart is not None)
+        if login == "rowan":
+            far = [max(abs(p.change) for p in one.points if p.verdict in ("ahead", "behind"))
+                   for one in told]  # fmt: skip
+            assert far == sorted(far, reverse=True)
 
 
 def test_over_time_needs_two_sittings(demo: Place) -> None:

@@ -2319,7 +2319,7 @@ export interface components {
          * Series
          * @description A group's points, earliest first; it may lack a sitting. `apart`: it moved more or less than
          *     the others did, beyond chance, at some sitting: its place among those that did, the furthest
-         *     first.
+         *     from them first, or, for who sees a part of the district, the largest change first.
          */
         Series: {
             /** Key */
@@ -2362,7 +2362,8 @@ export interface components {
         /**
          * SpreadBody
          * @description Every curve has the same bins and the same scores. `curves_drawn`: there are few enough of
-         *     them for curves on one axis; else they are boxes, or small pictures side by side.
+         *     them for curves on one axis; else they are boxes, or small pictures side by side. `together`:
+         *     everybody in some group, counted once for each measure, in the same bins.
          */
         SpreadBody: {
             /**
@@ -2376,6 +2377,8 @@ export interface components {
             unit: string;
             /** Edges */
             edges: number[];
+            /** Together */
+            together: number[];
             /** Curves */
             curves: components["schemas"]["Curve"][];
             /** Cuts */

@@ -33,7 +33,7 @@ test("every row is a mark, and the told-apart ones have names in their order", (
 	expect(layout.zero).not.toBeNull();
 });
 
-test("where there is no room for all names, the furthest have one, and how many more is said", () => {
+test("where there is no room for all names, those at the ends have one, and how many more is said", () => {
 	const layout = overviewLayout(
 		rows(400, () => true),
 		150,

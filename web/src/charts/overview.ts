@@ -22,7 +22,7 @@ export const MARKS_WIDTH = 46;
 const LINE = 15;
 const DASH = 5;
 
-/** Every row as a dash in its place; the told-apart ones named, furthest from the middle first. */
+/** Every row as a dash in its place; the told-apart ones named, those nearest the ends first. */
 export function overviewLayout(rows: Glance[], height: number): OverviewLayout {
 	const known = rows.flatMap((row) => (row.value === null ? [] : [row.value]));
 	const x = linear(ends(known), [2, MARKS_WIDTH - DASH - 2]);
@@ -37,9 +37,8 @@ export function overviewLayout(rows: Glance[], height: number): OverviewLayout {
 		.map((glance, at) => ({ glance, at, mark: y(at), x: x(glance.value ?? 0) }))
 		.filter(({ glance }) => glance.verdict === "ahead" || glance.verdict === "behind");
 	const room = Math.floor(height / LINE);
-	const middle = known.length ? known.reduce((sum, one) => sum + one, 0) / known.length : 0;
-	const far = (one: { glance: Glance }) => Math.abs((one.glance.value ?? middle) - middle);
-	const named = [...told].sort((a, b) => far(b) - far(a)).slice(0, room);
+	const end = (one: { at: number }) => Math.min(one.at, rows.length - 1 - one.at);
+	const named = [...told].sort((a, b) => end(a) - end(b)).slice(0, room);
 	named.sort((a, b) => a.at - b.at);
 	const places = apart(
 		named.map((one) => one.mark),

@@ -164,6 +164,7 @@ test("a box of one of many groups opens its students and says its figures", asyn
 		dimension: "school",
 		unit: "points",
 		edges: [0, 5, 10],
+		together: [90, 180],
 		cuts: [],
 		curves_drawn: false,
 		curves: Array.from({ length: 9 }, (_, at) => curve(at)),

@@ -33,6 +33,7 @@ const spread = {
 	edges: [0, 2.5, 5],
 	curves: [curve],
 	cuts: [],
+	together: [1, 3],
 	curves_drawn: true,
 } as Schemas["SpreadBody"];
 

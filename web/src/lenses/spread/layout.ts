@@ -117,13 +117,8 @@ export function smallLayout(
 	zoom: [number, number] | null,
 ) {
 	const x = linear(zoom ?? [body.edges[0] ?? 0, body.edges.at(-1) ?? 1], [1, width - 1]);
-	const together = body.edges
-		.slice(1)
-		.map((_, bin) =>
-			body.curves.reduce((sum, one) => sum + (one.pinned ? 0 : (one.counts[bin] ?? 0)), 0),
-		);
-	const total = together.reduce((sum, one) => sum + one, 0);
-	const all = together.map((one) => (total ? one / total : 0));
+	const total = body.together.reduce((sum, one) => sum + one, 0);
+	const all = body.together.map((one) => (total ? one / total : 0));
 	// One tiny group with all its students in a bin would flatten all others.
 	const peaks = body.curves.map((one) => Math.max(0, ...shares(one))).sort((a, b) => a - b);
 	const most = Math.max(...all, peaks[Math.floor(peaks.length * 0.9)] ?? 0, 0.01);

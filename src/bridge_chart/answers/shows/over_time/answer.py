@@ -94,7 +94,10 @@ def _series(parts: Sequence[Slice]) -> list[Series]:
                 move, verdict = moves[number_ - 1], told[number_ - 1].verdicts[n]
                 point = _changed(point, move, n, verdict, cut)
                 if verdict in BESIDE:
-                    distance = abs(float(move.beside.value[n]))
+                    # The order of distances from the others would bound what they did: a narrower
+                    # role has its groups in the order of their own change.
+                    own = not part.view.snapshot.scope.whole
+                    distance = abs(float((move.own if own else move.beside).value[n]))
                     far[group.name] = max(distance, far.get(group.name, 0.0))
             series.points.append(point)
     return _told_apart(found, far)

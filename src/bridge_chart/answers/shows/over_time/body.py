@@ -30,7 +30,7 @@ class TimePoint(Mark):
 class Series(Value):
     """A group's points, earliest first; it may lack a sitting. `apart`: it moved more or less than
     the others did, beyond chance, at some sitting: its place among those that did, the furthest
-    first."""
+    from them first, or, for who sees a part of the district, the largest change first."""
 
     key: str
     label: str

@@ -50,7 +50,8 @@ def spread_shown(parts: Sequence[Slice]) -> Shown:
     covered = [coverage(part.view, part.people, part.out.reasons) for part in parts]
     body = SpreadBody(
         show="spread", dimension=parts[0].grouping.label, unit=views[0].quantity.unit,
-        edges=edges.tolist(), curves=curves, cuts=_cuts(parts[0]), curves_drawn=few,
+        edges=edges.tolist(), together=_together(parts, edges), curves=curves,
+        cuts=_cuts(parts[0]), curves_drawn=few,
     )  # fmt: skip
     return Shown(
         body=body,
@@ -59,6 +60,13 @@ def spread_shown(parts: Sequence[Slice]) -> Shown:
         method=_method(views[0]),
         warnings=[*_no_curve(parts[0]), *warnings_of(parts, covered, [])],
     )
+
+
+def _together(parts: Sequence[Slice], edges: Floats) -> list[int]:
+    """Who is in two groups is one student."""
+    values = np.concatenate([part.out.values[np.unique(part.grouping.at)] for part in parts])
+    code = np.zeros(len(values), np.int64)
+    return [int(n) for n in histogram(values, code, 1, edges, "continuous").counts[0]]
 
 
 def _by_median(curve: Curve) -> tuple[bool, float]:

@@ -42,12 +42,14 @@ class CutLine(Value):
 
 class SpreadBody(Body):
     """Every curve has the same bins and the same scores. `curves_drawn`: there are few enough of
-    them for curves on one axis; else they are boxes, or small pictures side by side."""
+    them for curves on one axis; else they are boxes, or small pictures side by side. `together`:
+    everybody in some group, counted once for each measure, in the same bins."""
 
     show: Literal["spread"]
     dimension: str
     unit: str
     edges: list[float]
+    together: list[int]
     curves: list[Curve]
     cuts: list[CutLine]
     curves_drawn: bool
