@@ -216,7 +216,8 @@ def test_over_time_follows_the_same_students(demo: Place, folder: Path) -> None:
 
 def test_the_order_of_those_told_apart_says_nothing_of_others(demo: Place) -> None:
     """A data lead has the furthest from the others first, a head their own largest change."""
-    asked = {"what": [MATHS], "split": [{"field": "class"}], "show": "over_time"}
+    asked = {"who": {"as_of": "today"}, "what": [MATHS], "split": [{"field": "class"}],
+             "show": "over_time"}  # fmt: skip
     for login in ("ailsa", "rowan"):
         answer = demo.ask(asked, actor_named(demo.engine, login))
         told = sorted((one for one in answer.body.series if one.apart), key=lambda one: one.apart)
