@@ -82,11 +82,25 @@ export function found(picks: Pick[], search: string): Pick[] {
 	});
 }
 
+/** Letters that are no letter with an accent, as somebody types them who has not got them. */
+const TYPED: Record<string, string> = {
+	æ: "ae",
+	œ: "oe",
+	ø: "o",
+	ß: "ss",
+	ł: "l",
+	đ: "d",
+	ð: "d",
+	þ: "th",
+	ı: "i",
+};
+
 function plain(text: string): string {
-	return text
+	const bare = text
 		.normalize("NFD")
 		.replace(/\p{Diacritic}/gu, "")
 		.toLowerCase();
+	return bare.replace(/[æœøßłđðþı]/g, (letter) => TYPED[letter] ?? letter);
 }
 
 interface Section {
