@@ -2,6 +2,8 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 import { client, unwrap, uploadDraft } from "../../api/client";
+import { LabelField } from "../../ui/LabelField";
+import { SeeFirst } from "../../ui/SeeFirst";
 import { Trouble } from "../../ui/Trouble";
 import { asFile, BLANK, type ExactText, SCORES, wrongIn } from "./exact";
 
@@ -20,6 +22,15 @@ export function ExactPage() {
 	const tests = [...new Set((known.data?.measures ?? []).map((one) => one.assessment))];
 	const wrong = wrongIn(exact);
 	const set = (part: Partial<ExactText>) => setExact({ ...exact, ...part });
+	const field = (name: keyof ExactText, label: string, hint: string) => (
+		<LabelField
+			label={label}
+			hint={hint}
+			width="w-36"
+			value={exact[name]}
+			save={(text) => set({ [name]: text })}
+		/>
+	);
 	return (
 		<div className="h-full overflow-auto px-5 py-4">
 			<p className="text-[13px]">
@@ -60,55 +71,21 @@ export function ExactPage() {
 						))}
 					</select>
 				</label>
-				<Field {...{ exact, set }} name="subject" label="Subject" hint="all of them" />
-				<Field {...{ exact, set }} name="yearLevel" label="Year level" hint="all of them" />
-				<Field {...{ exact, set }} name="form" label="Form" hint="all of them" />
+				{field("subject", "Subject", "all of them")}
+				{field("yearLevel", "Year level", "all of them")}
+				{field("form", "Form", "all of them")}
 			</div>
 			<div className="flex flex-wrap items-end gap-3">
-				<Field {...{ exact, set }} name="reliability" label="Reliability" hint="0.91" />
+				{field("reliability", "Reliability", "0.91")}
 				<span className="pb-1.5 text-muted">or</span>
-				<Field {...{ exact, set }} name="error" label="Error of measurement" hint="in its unit" />
+				{field("error", "Error of measurement", "in its unit")}
 			</div>
 			<p className="mt-2 max-w-2xl text-xs text-muted">
 				Cronbach's α of the questions is an upper bound: errors that a whole day or a whole class
 				shares are not in it.
 			</p>
 			{(known.isError || look.isError) && <Trouble error={known.error ?? look.error} />}
-			<div className="mt-4 flex items-center gap-4">
-				<button
-					type="button"
-					className="btn btn-primary btn-sm"
-					disabled={wrong !== undefined || look.isPending}
-					onClick={() => look.mutate()}
-				>
-					See what would be kept
-				</button>
-				<p role="status" className="text-muted">
-					{wrong}
-				</p>
-			</div>
+			<SeeFirst wrong={wrong} busy={look.isPending} look={() => look.mutate()} />
 		</div>
-	);
-}
-
-interface FieldProps {
-	exact: ExactText;
-	set: (part: Partial<ExactText>) => void;
-	name: keyof ExactText;
-	label: string;
-	hint: string;
-}
-
-function Field({ exact, set, name, label, hint }: FieldProps) {
-	return (
-		<label>
-			<span className="block text-[13px] font-semibold">{label}</span>
-			<input
-				className="input input-sm w-36"
-				value={exact[name]}
-				placeholder={hint}
-				onChange={(event) => set({ [name]: event.target.value })}
-			/>
-		</label>
 	);
 }

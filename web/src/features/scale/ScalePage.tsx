@@ -2,6 +2,8 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 import { client, unwrap, uploadDraft } from "../../api/client";
+import { LabelField } from "../../ui/LabelField";
+import { SeeFirst } from "../../ui/SeeFirst";
 import { Trouble } from "../../ui/Trouble";
 import { StepRows } from "./StepRows";
 import { asFile, BLANK, type ScaleText, textOf, wrongIn } from "./scale";
@@ -55,8 +57,8 @@ export function ScalePage() {
 						</select>
 					</label>
 				)}
-				<Field label="Test" value={scale.test} save={(test) => set({ test })} />
-				<Field
+				<LabelField label="Test" value={scale.test} save={(test) => set({ test })} />
+				<LabelField
 					label="Subject"
 					hint="all of them"
 					value={scale.subject}
@@ -76,40 +78,7 @@ export function ScalePage() {
 			</div>
 			<StepRows scale={scale} set={set} />
 			{look.isError && <Trouble error={look.error} />}
-			<div className="mt-4 flex items-center gap-4">
-				<button
-					type="button"
-					className="btn btn-primary btn-sm"
-					disabled={wrong !== undefined || look.isPending}
-					onClick={() => look.mutate()}
-				>
-					See what would be kept
-				</button>
-				<p role="status" className="text-muted">
-					{wrong}
-				</p>
-			</div>
+			<SeeFirst wrong={wrong} busy={look.isPending} look={() => look.mutate()} />
 		</div>
-	);
-}
-
-interface FieldProps {
-	label: string;
-	value: string;
-	hint?: string;
-	save: (text: string) => void;
-}
-
-function Field({ label, value, hint, save }: FieldProps) {
-	return (
-		<label>
-			<span className="block text-[13px] font-semibold">{label}</span>
-			<input
-				className="input input-sm w-44"
-				value={value}
-				placeholder={hint}
-				onChange={(event) => save(event.target.value)}
-			/>
-		</label>
 	);
 }
