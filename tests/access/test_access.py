@@ -117,6 +117,8 @@ TABLE = [
     ("POST", "/api/releases", {"title": " "}, 401, 403, 422),
     ("GET", "/api/sights", None, 401, 403, 200),
     ("PUT", "/api/sights", {"what": "999"}, 401, 403, 404),
+    ("GET", "/api/words", None, 401, 403, 200),
+    ("PUT", "/api/words", {"words": {}, "revision": 99}, 401, 403, 409),
     ("POST", "/api/batches/999/undo", None, 401, 403, 404),
     ("POST", "/api/batches/999/put-back", None, 401, 403, 404),
 ]

@@ -13,6 +13,7 @@ RULES: dict[str, frozenset[str]] = {
     "history": frozenset({"data_lead"}),
     "release": frozenset({"data_lead"}),
     "sight": frozenset({"data_lead"}),
+    "words": frozenset({"data_lead"}),
 }
 """Action → roles that may do it."""
 

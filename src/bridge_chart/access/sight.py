@@ -17,6 +17,7 @@ from bridge_chart.access.rules import require
 from bridge_chart.store import tables as t
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
 from bridge_chart.terms.people import ROLES, Actor
+from bridge_chart.terms.words import spoken
 
 KEEPER = "data_lead"
 LEADS = ("data_lead", "school_lead")
@@ -47,7 +48,11 @@ def _sights(engine: sa.Engine) -> list[Sight]:
                 t.characteristic.c.name
             )
         )
-        things = [*((str(row.id), row.name) for row in names), (NOTES, "Notes of colleagues")]
+        own = spoken().characteristics
+    things = [
+        *((str(row.id), own.get(row.id, row.name)) for row in names),
+        (NOTES, "Notes of colleagues"),
+    ]
     out = []
     for what, label in things:
         row = said.get(what)

@@ -22,12 +22,13 @@ from bridge_chart.access.accounts import actor_in
 from bridge_chart.access.rules import require
 from bridge_chart.answers.asking.warm import WARMING
 from bridge_chart.api import answers, grid, intake, kept, session, setup, use
-from bridge_chart.api.context import PUBLIC, Instance, SignedIn, actor, as_json, rule
+from bridge_chart.api.context import PUBLIC, Instance, SignedIn, actor, as_json, instance, rule
 from bridge_chart.api.packed import packed, takes_gzip
 from bridge_chart.api.reading import refuse_unreadable
 from bridge_chart.store.database import connect
 from bridge_chart.store.settings import Settings, load_settings
 from bridge_chart.store.snapshot_build import snapshot_of
+from bridge_chart.store.words import words_of
 from bridge_chart.terms.errors import (
     BridgeError,
     ErrorBody,
@@ -37,6 +38,7 @@ from bridge_chart.terms.errors import (
     NotSignedIn,
     problems_of,
 )
+from bridge_chart.terms.words import PLAIN, speak
 
 WEB = Path(__file__).resolve().parents[3] / "web" / "dist"
 log = logging.getLogger(__name__)
@@ -80,6 +82,7 @@ def describe_only(settings: Settings) -> OpenAPI:
     _add_errors(app)
     app.before_request(_admit)
     app.after_request(_headers)
+    app.teardown_request(lambda _: speak(PLAIN))
     limiter = Limiter(get_remote_address, app=app, storage_uri="memory://")
     limiter.limit("20 per minute", methods=["POST"])(session.api)
     for blueprint in (
@@ -121,6 +124,7 @@ def _admit() -> None:
         _refuse_other_sites()
     if action != PUBLIC:
         require(actor(), action)
+        speak(words_of(instance().engine))
     refuse_unreadable(request)
 
 

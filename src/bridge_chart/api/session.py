@@ -13,8 +13,10 @@ from pydantic import BaseModel, ConfigDict, Field
 from bridge_chart.access.accounts import end_session, sign_in
 from bridge_chart.access.rules import RULES, may
 from bridge_chart.api.context import PUBLIC, SignedIn, actor, as_json, instance, rule
+from bridge_chart.store.words import words_of
 from bridge_chart.terms.errors import NotSignedIn
 from bridge_chart.terms.people import Actor
+from bridge_chart.terms.words import DistrictWords
 
 api = APIBlueprint("session", __name__, url_prefix="/api")
 
@@ -26,12 +28,13 @@ class SignInBody(BaseModel):
 
 
 class Person(BaseModel):
-    """Who is signed in and what their role allows."""
+    """Who is signed in, what their role allows, and the words that the district speaks."""
 
     login: str
     name: str
     role: str
     may: list[str]
+    words: DistrictWords
 
 
 class SessionState(BaseModel):
@@ -42,7 +45,9 @@ class SessionState(BaseModel):
 
 def _person(who: Actor) -> Person:
     allowed = [action for action in RULES if may(who, action)]
-    return Person(login=who.login, name=who.name, role=who.role, may=allowed)
+    # Names of characteristics come with what may be asked: a role may not see them all.
+    words = words_of(instance().engine).model_copy(update={"characteristics": {}})
+    return Person(login=who.login, name=who.name, role=who.role, may=allowed, words=words)
 
 
 @api.post("/session", responses={200: Person}, operation_id="signIn")

@@ -1,4 +1,4 @@
-"""Setup over HTTP: releases of the district's figures, and which role sees what."""
+"""Setup over HTTP: releases of the district's figures, which role sees what, its own words."""
 
 from __future__ import annotations
 
@@ -8,9 +8,10 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, ConfigDict, Field
 
-from bridge_chart.access import releases, sight
+from bridge_chart.access import releases, sight, words
 from bridge_chart.api.context import actor, as_json, instance, rule
 from bridge_chart.terms.people import ROLES
+from bridge_chart.terms.words import DistrictWords
 
 api = APIBlueprint("setup", __name__, url_prefix="/api")
 
@@ -53,6 +54,29 @@ class SightList(BaseModel):
     sights: list[SightInfo]
 
 
+class CalledInfo(BaseModel):
+    """A characteristic by its id, as files call it."""
+
+    id: int
+    called: str
+
+
+class WordsInfo(BaseModel):
+    """The district's words, how often they were said, and the characteristics as files call
+    them."""
+
+    words: DistrictWords
+    revision: int
+    characteristics: list[CalledInfo]
+
+
+class NewWords(Body):
+    """All of the district's words; `revision`: of the words that they replace."""
+
+    words: DistrictWords
+    revision: int
+
+
 class NewSight(Body):
     """Who sees a thing; without roles as its kind says."""
 
@@ -63,6 +87,11 @@ class NewSight(Body):
 
 def _release(one: releases.Release) -> ReleaseInfo:
     return ReleaseInfo(id=one.id, at=one.at, version=one.version, title=one.title, by=one.by)
+
+
+def _words(held: words.Said) -> WordsInfo:
+    called = [CalledInfo(id=i, called=name) for i, name in held.called.items()]
+    return WordsInfo(words=held.words, revision=held.revision, characteristics=called)
 
 
 def _sight(one: sight.Sight) -> SightInfo:
@@ -100,3 +129,17 @@ def put_sight(body: NewSight) -> Response:
         instance().engine, actor(), body.what, sensitive=body.sensitive, roles=body.roles
     )
     return as_json(_sight(made))
+
+
+@api.get("/words", responses={200: WordsInfo}, operation_id="words")
+@rule("words")
+def get_words() -> Response:
+    """The district's own words, and how files call each characteristic."""
+    return as_json(_words(words.said(instance().engine, actor())))
+
+
+@api.put("/words", responses={200: WordsInfo}, operation_id="sayWords")
+@rule("words")
+def put_words(body: NewWords) -> Response:
+    """Say the district's own words."""
+    return as_json(_words(words.say_words(instance().engine, actor(), body.words, body.revision)))

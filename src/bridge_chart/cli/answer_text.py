@@ -8,14 +8,15 @@ from tabulate import tabulate
 
 from bridge_chart.answers.asking.answer import Answer, cells_of, lines_of
 from bridge_chart.answers.shows.lines import SYMBOLS, figure
+from bridge_chart.terms.wording import amount
 
 
 def to_text(answer: Answer) -> str:
     """Sentence, coverage, table, readings, method."""
     lines = [answer.sentence, ""]
     for covered in answer.coverage:
-        missing = "".join(f" · {item.n:,} {item.label}" for item in covered.missing)
-        lines.append(f"{covered.counted:,} of {covered.population:,} counted{missing}")
+        missing = "".join(f" · {amount(item.n)} {item.label}" for item in covered.missing)
+        lines.append(f"{amount(covered.counted)} of {amount(covered.population)} counted{missing}")
     lines += ["", aligned(_cells(answer))]
     if answer.readings:
         lines += ["", "What it says"]

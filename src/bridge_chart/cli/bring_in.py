@@ -26,6 +26,7 @@ from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms.errors import InvalidQuestion, Unsettled
 from bridge_chart.terms.finding import Examination
 from bridge_chart.terms.progress import UNWATCHED, Progress
+from bridge_chart.terms.wording import amount
 
 
 def settings_from(mapping: Path | None, **given: Any) -> IntakeSettings:
@@ -130,14 +131,15 @@ def _say(plan: Plan, kept: Kept) -> None:
 
 def report(shown: Examination) -> list[str]:
     """What was understood and kept, in lines."""
-    lines = [f"{shown.title}: {shown.rows_kept:,} of {shown.rows_in_file:,} rows kept, "
-             f"{shown.rows_set_aside:,} set aside, {shown.rows_copies:,} exact copies"]  # fmt: skip
+    lines = [f"{shown.title}: {amount(shown.rows_kept)} of {amount(shown.rows_in_file)} rows kept, "
+             f"{amount(shown.rows_set_aside)} set aside, "
+             f"{amount(shown.rows_copies)} exact copies"]  # fmt: skip
     lines += [f"  assumed: {d.key} = {d.value or '(none)'} ({d.why})" for d in shown.defaults]
     lines += [f"  {f.kind}: {f.title}. {f.detail}." + (f" → {f.chosen}" if f.chosen else "")
               for f in shown.findings]  # fmt: skip
     lines += [f"  new {c.kind}: {', '.join(c.names[:6])}" + (" …" if len(c.names) > 6 else "")
               for c in shown.creates]  # fmt: skip
-    return lines + [f"  {c.label}: {c.n:,}" for c in shown.counts]
+    return lines + [f"  {c.label}: {amount(c.n)}" for c in shown.counts]
 
 
 def _run(kind: str, file: Path, said: IntakeSettings, strict: bool, dry_run: bool) -> None:

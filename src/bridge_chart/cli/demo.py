@@ -19,6 +19,7 @@ from bridge_chart.store.cluster import start_cluster
 from bridge_chart.store.database import connect, migrate
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.versions import history
+from bridge_chart.terms.wording import amount
 
 PASSWORD = "island-ferries"
 ACCOUNTS: tuple[tuple[str, str, str, list[str]], ...] = (
@@ -98,4 +99,4 @@ def generate_command(students: int, seed: int, out: Path) -> None:
     """Write the files of a made-up district, with planted.json beside them."""
     planted = generate(out, students, seed)
     for name, facts in planted["files"].items():
-        click.echo(f"{out / name}: {facts['rows']:,} rows")
+        click.echo(f"{out / name}: {amount(facts['rows'])} rows")

@@ -17,6 +17,7 @@ from bridge_chart.output.grid import to_csv, to_xlsx
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.grid import GridSpec
+from bridge_chart.terms.wording import amount
 
 
 @click.command("bundle")
@@ -28,7 +29,7 @@ def bundle(out: Path) -> None:
     note(engine, OPERATOR, "export", {"bundle": made.lines})
     out.write_bytes(made.data)
     for name, lines in made.lines.items():
-        click.echo(f"{name}.csv: {lines:,}")
+        click.echo(f"{name}.csv: {amount(lines)}")
     for left in made.left_behind:
         click.echo(f"left behind: {left}")
 

@@ -17,6 +17,8 @@ from bridge_chart.store.settings import (
     load_settings,
     new_settings,
 )
+from bridge_chart.store.words import words_of
+from bridge_chart.terms.words import speak
 
 
 def say(text: str) -> None:
@@ -46,4 +48,5 @@ def open_instance() -> tuple[Settings, sa.Engine]:
     start_cluster(settings, say)
     engine = connect(settings)
     migrate(engine)
+    speak(words_of(engine))
     return settings, engine

@@ -17,6 +17,7 @@ from bridge_chart.intake.drafts.memory import said_of
 from bridge_chart.intake.keep.keep import change_standing
 from bridge_chart.intake.keep.undoing import consequences
 from bridge_chart.store.versions import history
+from bridge_chart.terms.wording import amount
 
 
 @click.command("history")
@@ -25,7 +26,7 @@ def history_command() -> None:
     _, engine = open_instance()
     with engine.connect() as connection:
         for row in history(connection):
-            aside = f", {row['set_aside']:,} set aside" if row["set_aside"] else ""
+            aside = f", {amount(row['set_aside'])} set aside" if row["set_aside"] else ""
             click.echo(
                 f"{row['id']:>5}  {row['event']:<6}  {row['event_at']:%Y-%m-%d %H:%M}  "
                 f"{row['counts'].get('rows_kept', 0):>9,} rows{aside}  {row['title']}  "

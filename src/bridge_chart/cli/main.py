@@ -36,6 +36,7 @@ COMMANDS: dict[str, tuple[str, str]] = {
     "remembered": ("kept:remembered", "Numbers that were accepted as a student's."),
     "serve": ("serving:serve", "Serve this instance until interrupted."),
     "settle": ("kept:settle", "Keep rows that a kept file set aside, where they can be now."),
+    "words": ("setup:words", "The district's own words, and how it writes numbers and dates."),
     "sight": ("setup:sight", "Which role sees which characteristic, and notes."),
     "stop": ("serving:stop", "Stop this instance's web server and PostgreSQL."),
     "undo": ("kept:undo", "Undo a kept batch; it can be put back."),

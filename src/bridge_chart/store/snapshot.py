@@ -20,6 +20,7 @@ from bridge_chart.store.columns import Columns, Mend, Seal
 from bridge_chart.store.reference_tables import ReferenceTables
 from bridge_chart.terms.calendar import school_year_of
 from bridge_chart.terms.people import Scope
+from bridge_chart.terms.words import spoken
 
 Array = NDArray[Any]
 NOBODY = -1
@@ -37,9 +38,16 @@ class Named:
 
 @dataclass(frozen=True)
 class Characteristic:
+    """called: as the first roster wrote it; by that it is found again in every file."""
+
     id: int
-    name: str
+    called: str
     options: tuple[Named, ...]
+
+    @property
+    def name(self) -> str:
+        """As the district calls it."""
+        return spoken().characteristics.get(self.id, self.called)
 
 
 @dataclass(frozen=True)

@@ -14,6 +14,7 @@ from __future__ import annotations
 from sqlalchemy import (
     BigInteger,
     Boolean,
+    CheckConstraint,
     Column,
     Date,
     DateTime,
@@ -430,6 +431,13 @@ ended_session = Table(
     "ended_session", metadata,
     Column("session", Text, primary_key=True),
     _now(),
+)  # fmt: skip
+district_words = Table(
+    "district_words", metadata,
+    Column("single", Boolean, primary_key=True, server_default="true", comment="one row at most"),
+    Column("words", JSONB, nullable=False, comment="terms.words.DistrictWords"),
+    Column("revision", Integer, nullable=False, comment="how often they were said"),
+    CheckConstraint("single"),
 )  # fmt: skip
 sight = Table(
     "sight", metadata,

@@ -1,6 +1,11 @@
-"""Numbers as people read them: true minus, unit, no false digits."""
+"""Numbers, dates and phrases as people read them: true minus, unit, no false digits, in the
+district's own way of writing them."""
 
 from __future__ import annotations
+
+import datetime as dt
+
+from bridge_chart.terms.words import spoken
 
 MINUS = "−"
 
@@ -11,9 +16,36 @@ def number(value: float, decimals: int = 1) -> str:
     >>> number(-4.06), number(-0.01), number(1234.5, 0)
     ('−4.1', '0.0', '1,234')
     """
-    text = f"{abs(value):,.{decimals}f}"
+    text = spoken().number(f"{abs(value):,.{decimals}f}")
     zero = not any(digit in text for digit in "123456789")
     return text if value >= 0 or zero else MINUS + text
+
+
+def amount(n: int) -> str:
+    """A whole number.
+
+    >>> amount(1164)
+    '1,164'
+    """
+    return number(n, 0)
+
+
+def plain(value: float) -> str:
+    """A number as somebody said it: no more digits than it has.
+
+    >>> plain(0.5), plain(412.0)
+    ('0.5', '412')
+    """
+    return spoken().number(f"{value:g}").replace("-", MINUS)
+
+
+def day(date: dt.date | str) -> str:
+    """A date; text is one in ISO.
+
+    >>> day("2026-03-02")
+    '2026-03-02'
+    """
+    return spoken().day(dt.date.fromisoformat(date) if isinstance(date, str) else date)
 
 
 def signed(value: float, decimals: int = 1) -> str:
@@ -52,7 +84,7 @@ def count(n: int, thing: str) -> str:
     >>> count(1, "student"), count(1164, "student"), count(2, "class")
     ('1 student', '1,164 students', '2 classes')
     """
-    return f"{n:,} {thing if n == 1 else plural(thing)}"
+    return f"{amount(n)} {thing if n == 1 else plural(thing)}"
 
 
 def plural(thing: str) -> str:
@@ -62,6 +94,15 @@ def plural(thing: str) -> str:
     ('schools', 'classes')
     """
     return f"{thing}es" if thing.endswith("s") else f"{thing}s"
+
+
+def capitalised(text: str) -> str:
+    """A phrase as it begins a line; no other letter of it changes.
+
+    >>> capitalised("year level"), capitalised("SEN stage")
+    ('Year level', 'SEN stage')
+    """
+    return text[:1].upper() + text[1:]
 
 
 def agree(n: int, verb: str) -> str:
@@ -82,4 +123,4 @@ def share_of_sd(effect: float) -> str:
     """
     if abs(effect) < 0.1:
         return "less than a tenth of a standard deviation"
-    return f"about {abs(effect):.1f} of a standard deviation"
+    return f"about {number(abs(effect))} of a standard deviation"

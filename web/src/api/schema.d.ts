@@ -641,13 +641,31 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The district's own words, and how files call each characteristic. */
+        get: operations["words"];
+        /** Say the district's own words. */
+        put: operations["sayWords"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
          * Person
-         * @description Who is signed in and what their role allows.
+         * @description Who is signed in, what their role allows, and the words that the district speaks.
          */
         Person: {
             /** Login */
@@ -658,6 +676,55 @@ export interface components {
             role: string;
             /** May */
             may: string[];
+            words: components["schemas"]["DistrictWords"];
+        };
+        /**
+         * DistrictWords
+         * @description What a district calls things and how it writes. `year_level`: the word for one;
+         *     `level_before`: what stands before its number; `level_names`: levels with a name of their own;
+         *     `characteristics`: by their ids. Numbers and dates are said by an example: 2 March 2026.
+         *
+         *     >>> own = DistrictWords(year_level="age group", level_before="S", level_names={0: "Nursery"})
+         *     >>> own.level_name(0), own.level_name(8), own.some_year_level
+         *     ('Nursery', 'S8', 'an age group')
+         */
+        DistrictWords: {
+            /**
+             * Year Level
+             * @default year level
+             */
+            year_level?: string;
+            /**
+             * Level Before
+             * @default Year
+             */
+            level_before?: string;
+            /**
+             * Level Names
+             * @default {}
+             */
+            level_names?: {
+                [key: string]: string;
+            };
+            /**
+             * Characteristics
+             * @default {}
+             */
+            characteristics?: {
+                [key: string]: string;
+            };
+            /**
+             * Numbers
+             * @default 1,234.5
+             * @enum {string}
+             */
+            numbers?: "1,234.5" | "1.234,5" | "1 234,5" | "1 234.5" | "1234.5" | "1234,5";
+            /**
+             * Dates
+             * @default 2026-03-02
+             * @enum {string}
+             */
+            dates?: "2026-03-02" | "2 March 2026" | "02/03/2026" | "03/02/2026" | "02.03.2026";
         };
         /** SignInBody */
         SignInBody: {
@@ -3916,6 +3983,37 @@ export interface components {
              * @default null
              */
             roles?: string[] | null;
+        };
+        /**
+         * WordsInfo
+         * @description The district's words, how often they were said, and the characteristics as files call
+         *     them.
+         */
+        WordsInfo: {
+            words: components["schemas"]["DistrictWords"];
+            /** Revision */
+            revision: number;
+            /** Characteristics */
+            characteristics: components["schemas"]["CalledInfo"][];
+        };
+        /**
+         * CalledInfo
+         * @description A characteristic by its id, as files call it.
+         */
+        CalledInfo: {
+            /** Id */
+            id: number;
+            /** Called */
+            called: string;
+        };
+        /**
+         * NewWords
+         * @description All of the district's words; `revision`: of the words that they replace.
+         */
+        NewWords: {
+            words: components["schemas"]["DistrictWords"];
+            /** Revision */
+            revision: number;
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -8878,6 +8976,230 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SightInfo"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsInfo"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    sayWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWords"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsInfo"];
                 };
             };
             /** @description Nobody is signed in */

@@ -5,6 +5,7 @@ import { client, type Schemas } from "../api/client";
 import { useSession } from "../api/session";
 import { Find } from "../features/find/Find";
 import { SignIn } from "../features/signin/SignIn";
+import { speak } from "../lib/words";
 import { Popover } from "../ui/Popover";
 import { Toasts } from "../ui/Toasts";
 import { Trouble } from "../ui/Trouble";
@@ -30,11 +31,16 @@ export function Shell() {
 		);
 	if (session.data === null) return <SignIn over={was.current} />;
 	was.current = true;
+	speak(session.data.words);
 	return (
 		<div className="print-flow flex h-full flex-col">
 			<TopBar person={session.data} />
 			<Connection />
-			<main className="print-flow min-h-0 flex-1 overflow-auto">
+			{/* Other words are other text everywhere: the place begins anew. */}
+			<main
+				key={JSON.stringify(session.data.words)}
+				className="print-flow min-h-0 flex-1 overflow-auto"
+			>
 				<Outlet />
 			</main>
 			<Toasts />
@@ -82,12 +88,12 @@ function TopBar({ person }: { person: Schemas["Person"] }) {
 					className="grid size-7 place-items-center rounded-full bg-amber text-xs font-bold text-[#16243a]"
 					trigger={initials}
 				>
-					{() => (
+					{(close) => (
 						<div className="p-1">
 							<p className="font-semibold">{person.name}</p>
 							<p className="mb-2 text-muted">{person.role.replace("_", " ")}</p>
 							{person.may.includes("release") && (
-								<Link to="/setup" className="btn btn-sm mb-2 w-full">
+								<Link to="/setup" className="btn btn-sm mb-2 w-full" onClick={close}>
 									Setup
 								</Link>
 							)}

@@ -18,6 +18,11 @@ export function linear(ends: [number, number], pixels: [number, number], nice?: 
 	});
 }
 
+/** As many decimals as tell marks apart that lie so far from each other. */
+export function decimalsOf(step: number): number {
+	return Math.max(0, Math.ceil(-Math.log10(step) - 1e-9));
+}
+
 /** The lowest and the highest; [0, 1] where there is none, and never the same twice. */
 export function ends(values: Iterable<number>): [number, number] {
 	let low = Number.POSITIVE_INFINITY;

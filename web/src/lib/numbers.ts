@@ -1,10 +1,13 @@
+import { inSigns } from "./words";
+
 /** Numbers as people read them: true minus, thousands apart, no “−0”. */
 export function figure(value: number | null | undefined, decimals = 1): string {
 	if (value === null || value === undefined) return "";
-	const text = Math.abs(value).toLocaleString("en-GB", {
+	const plain = Math.abs(value).toLocaleString("en-GB", {
 		minimumFractionDigits: decimals,
 		maximumFractionDigits: decimals,
 	});
+	const text = inSigns(plain);
 	return value < 0 && /[1-9]/.test(text) ? `−${text}` : text;
 }
 

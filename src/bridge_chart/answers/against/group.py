@@ -16,6 +16,7 @@ from bridge_chart.core.arrays import Mask
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Method
+from bridge_chart.terms.wording import day
 
 
 @dataclass(frozen=True)
@@ -61,7 +62,7 @@ class Group(Yardstick):
         beyond = self.elsewhere
         facts = {**told.facts, "group_n": here + (beyond.n if beyond else 0)}
         others = "" if beyond is None else (
-            f" Those of other schools are as they were released on {beyond.day}."
+            f" Those of other schools are as they were released on {day(beyond.day)}."
         )  # fmt: skip
         return Method(
             name="Distance from the rest of a group",

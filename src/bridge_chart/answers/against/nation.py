@@ -15,6 +15,7 @@ from bridge_chart.answers.what.nation import national
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Method
+from bridge_chart.terms.words import spoken
 
 
 @dataclass(frozen=True)
@@ -54,7 +55,7 @@ class Nation(Yardstick):
         assert held is not None
         made = looked_up(
             self, told, "Distance from the nation", "methods/group-against-nation.md",
-            "minus the nation's mean for the form and year level that the student sat",
+            f"minus the nation's mean for the form and {spoken().year_level} that the student sat",
             "The nation's figures are taken as they were published, without an error.",
         )  # fmt: skip
         return made.model_copy(update={"facts": {**made.facts, "tables": list(held.tables)}})

@@ -23,6 +23,7 @@ from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Method
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
 from bridge_chart.terms.wording import count
+from bridge_chart.terms.words import spoken
 
 CURVES: Mapping[Form, str] = {
     "linear": "a straight line",
@@ -125,7 +126,7 @@ class WhereTheyStarted(Yardstick):
         model = "multilevel" if told.shrunken else "simple"
         facts = {
             **told.facts,
-            "model": f"{model}: {by} on {several}, apart in each year level",
+            "model": f"{model}: {by} on {several}, apart in each {spoken().year_level}",
             "basis": "all students of the district with both scores",
             "basis_n": basis,
             "prior": held.start_label,
@@ -137,11 +138,11 @@ class WhereTheyStarted(Yardstick):
             facts["start_reliable_at_most"] = alphas  # α of its questions, form by form
         if self.corrects:
             model = "corrected"
-            facts["model"] = f"corrected: {by} on one prior, apart in each year level"
+            facts["model"] = f"corrected: {by} on one prior, apart in each {spoken().year_level}"
             facts["reliability"] = sorted({round(float(r), 4) for r in fit.reliability if r == r})
         says = [
             f"Each student's score in {self.own.label} minus the score expected from "
-            f"{held.start_label}: {by} for each year level, through "
+            f"{held.start_label}: {by} for each {spoken().year_level}, through "
             f"{count(basis, 'student')} of the whole district, whoever asks.",
             told.interval,
             "A difference from students who started alike; no proof of teaching quality.",

@@ -37,6 +37,7 @@ from bridge_chart.store.versions import current_version
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import InvalidQuestion, NotFound, problems_of
 from bridge_chart.terms.people import Actor
+from bridge_chart.terms.words import spoken
 
 MOST_KEPT = 256
 _kept: LRUCache[str, bytes] = LRUCache(MOST_KEPT)
@@ -173,7 +174,9 @@ def _key(
         for one in (bound.question, narrow)
     ]
     released = None if published is None else published.key
-    text = json.dumps([str(settings.home), snapshot.key, released, ENGINE, asked])
+    text = json.dumps(
+        [str(settings.home), snapshot.key, released, ENGINE, asked, spoken().model_dump()]
+    )
     return hashlib.sha256(text.encode()).hexdigest()
 
 

@@ -21,6 +21,7 @@ from bridge_chart.answers.what.measures import changed, innermost, stands_for
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
+from bridge_chart.terms.wording import day
 
 Found = tuple[Quantity, q.Stands]
 
@@ -142,7 +143,7 @@ def _as_of_text(binder: Binder, as_of: q.AsOf) -> str:
     if as_of == "sitting":
         return "as of the sitting"
     date = binder.date(as_of)
-    return f"as of today ({date})" if as_of == "today" else f"as of {date}"
+    return f"as of today ({day(date)})" if as_of == "today" else f"as of {day(date)}"
 
 
 def _with_ids(

@@ -22,6 +22,7 @@ from bridge_chart.store.snapshot import MeasureKey, Roll, Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.calendar import school_year_of, year_bounds
 from bridge_chart.terms.errors import Ambiguous, InvalidQuestion, NotFound
+from bridge_chart.terms.wording import day
 
 
 @dataclass(frozen=True)
@@ -196,8 +197,8 @@ def _sitting_date(snapshot: Snapshot, ref: q.Ref) -> dt.date:
     if len({m.date for m in held.values()}) > 1:
         raise Ambiguous(
             f"Several sittings are called “{ref}”, on different days.",
-            candidates=[{"id": i, "name": f"{m.label}, {m.date}"} for i, m in sorted(held.items())][
-                :20
-            ],
+            candidates=[
+                {"id": i, "name": f"{m.label}, {day(m.date)}"} for i, m in sorted(held.items())
+            ][:20],
         )
     return next(iter(held.values())).date

@@ -17,7 +17,7 @@ from bridge_chart.answers.what.values import figures_of_students
 from bridge_chart.answers.who.population import chips, own_text, who_text
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Cut, MeasureInfo, Resolved, ScopeText, Slots
-from bridge_chart.terms.wording import listed
+from bridge_chart.terms.wording import day, listed
 
 ENGINE = f"bridge-chart {__version__}"
 
@@ -93,14 +93,14 @@ def _resolved(parts: Sequence[Slice]) -> Resolved:
     basis = None
     for part in parts:
         key, held = part.view.measure, part.out.held
-        sittings[str(key.sitting.id)] = f"{key.about}, {key.sitting.name}, {key.date}"
+        sittings[str(key.sitting.id)] = f"{key.about}, {key.sitting.name}, {day(key.date)}"
         if held is None:
             continue
         tables += held.tables
         if held.fit is not None:
             basis = held.fit.basis if basis is None else basis
             for prior in held.fit.priors:
-                sittings[str(prior.key.sitting.id)] = f"{prior.label}, {prior.key.date}"
+                sittings[str(prior.key.sitting.id)] = f"{prior.label}, {day(prior.key.date)}"
     return Resolved(
         version=view.snapshot.version,
         today=str(view.snapshot.today) if view.snapshot.today else None,

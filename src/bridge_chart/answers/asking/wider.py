@@ -29,6 +29,8 @@ from bridge_chart.core.arrays import Integers, Mask
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import InvalidQuestion, NotFound, NotPublished, NotYet
+from bridge_chart.terms.wording import day
+from bridge_chart.terms.words import spoken
 
 Bind = Callable[[q.Question, Snapshot], Bound]
 STEPPED = next(show.name for show in SHOWS.values() if show.steps)
@@ -136,7 +138,7 @@ def _too_fine(question: q.Question, quantity: Quantity) -> str:
     )
     few = len(rest) == len(by) + len(years) and len(by) < 2
     reasons = {
-        "only by year level and one characteristic": not few,
+        f"only by {spoken().year_level} and one characteristic": not few,
         "only as of the sitting": dated or question.who.as_of not in (None, "sitting"),
         "only for all who have the score": question.cohort == "matched" or m.form is not None,
         "only scores, levels and shares at a level": own.working is not None and not share_of_level,
@@ -197,7 +199,7 @@ def _from_release(
         declared = _by_what_is_declared(outlook, to_bind, view)
     except (NotFound, InvalidQuestion, NotYet) as error:
         raise NotPublished(
-            f"The release of {source.release.day} does not have this: {error.message}",
+            f"The release of {day(source.release.day)} does not have this: {error.message}",
             next_step="It is published with the next release.",
         ) from error
     if not declared:

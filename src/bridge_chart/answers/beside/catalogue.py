@@ -24,6 +24,7 @@ from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Value
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
 from bridge_chart.terms.people import Actor
+from bridge_chart.terms.words import spoken
 
 
 class Option(Value):
@@ -168,7 +169,7 @@ def _schools(snapshot: Snapshot, roll: Roll) -> list[Option]:
 def _year_levels(roll: Roll, mine: Any) -> list[Option]:
     values, counts = np.unique(np.asarray(roll.year_level)[mine], return_counts=True)
     return [
-        Option(id=int(v), label=f"Year {v}", n=int(n))
+        Option(id=int(v), label=spoken().level_name(int(v)), n=int(n))
         for v, n in zip(values, counts, strict=True)
         if v >= 0
     ]

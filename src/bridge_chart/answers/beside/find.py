@@ -18,6 +18,8 @@ from bridge_chart.store.snapshot import Roll, Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Value
 from bridge_chart.terms.people import Actor
+from bridge_chart.terms.wording import day
+from bridge_chart.terms.words import spoken
 
 MOST_OF_A_KIND = 8
 FoundKind = Literal["student", "class", "school", "test", "question", "group"]
@@ -78,7 +80,7 @@ def _students(snapshot: Snapshot, roll: Roll, words: list[str]) -> list[Found]:
         identity = int(snapshot.student_ids[n])
         name = f"{snapshot.given_names[n]} {snapshot.family_names[n]}".strip()
         place = snapshot.schools[int(roll.school[n])].name
-        detail = f"{snapshot.numbers[n]}, Year {int(roll.year_level[n])}, {place}"
+        detail = f"{snapshot.numbers[n]}, {spoken().level_name(int(roll.year_level[n]))}, {place}"
         who = q.FieldIs.model_validate({"field": "student", "in": [identity]})
         out.append(Found(kind="student", id=identity, label=name or str(snapshot.numbers[n]),
                          detail=detail, who=who, opens=q.Open(students=(identity,))))  # fmt: skip
@@ -123,7 +125,7 @@ def _tests(snapshot: Snapshot, words: list[str]) -> list[Found]:
                 sitting=m.sitting.id, score=m.score,
             )  # fmt: skip
             out.append(Found(kind="test", id=m.key, label=m.label,
-                             detail=f"{m.assessment.name}, {m.date}", what=what))  # fmt: skip
+                             detail=f"{m.assessment.name}, {day(m.date)}", what=what))  # fmt: skip
     return out[:MOST_OF_A_KIND]
 
 

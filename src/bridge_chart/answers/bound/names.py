@@ -7,6 +7,8 @@ from collections.abc import Iterable
 from bridge_chart.store.snapshot import Named, Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import Ambiguous, InvalidQuestion, NotFound, NotYet
+from bridge_chart.terms.wording import capitalised
+from bridge_chart.terms.words import spoken
 
 
 def not_yet(what: str) -> NotYet:
@@ -26,7 +28,9 @@ class Places:
         return one_of_named("school", ref, self.snapshot.schools)
 
     def characteristic(self, ref: q.Ref) -> int:
-        known = [Named(c.id, c.name) for c in self.snapshot.characteristics]
+        """By the district's word, or as files call it; `access.words` keeps the two apart."""
+        of = self.snapshot.characteristics
+        known = unique(Named(c.id, name) for c in of for name in (c.name, c.called))
         return one_of_named("characteristic", ref, known)
 
     def option(self, characteristic_id: int, ref: q.Ref) -> int:
@@ -104,7 +108,9 @@ def nowhere(what: str, ref: q.Ref, known: list[str]) -> NotFound:
 
 def whole_number(value: q.Ref) -> int:
     if not isinstance(value, int):
-        raise InvalidQuestion(f"A year level must be a whole number; “{value}” is not.")
+        raise InvalidQuestion(
+            f"{capitalised(spoken().some_year_level)} must be a whole number; “{value}” is not."
+        )
     return value
 
 

@@ -23,6 +23,7 @@ from bridge_chart.core.value_added.multilevel import GroupEffects, multilevel
 from bridge_chart.core.value_added.ranks import rank_intervals
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms import question as q
+from bridge_chart.terms.words import spoken
 
 FEWEST_FOR_LEVEL = 60
 LEVELS = ("school", "class", "year_level")
@@ -60,7 +61,7 @@ def why_not_pooled(view: View, grouping: Grouping) -> str | None:
         if not isinstance(c, q.FieldIs) or c.as_of is not None or c.field not in LEVELS:
             return "only some students of each group are looked at"
     if len(_levels(view)) != 1:
-        return "several year levels are mixed"
+        return f"several {spoken().year_levels} are mixed"
     return None
 
 

@@ -16,6 +16,8 @@ from bridge_chart.answers.who.population import population
 from bridge_chart.core.arrays import Mask
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import InvalidQuestion, TooWide
+from bridge_chart.terms.wording import amount
+from bridge_chart.terms.words import spoken
 
 MOST_ROWS = 25_000
 ROLE_WORDS = {"result": "Actual", "predicted": "Predicted"}
@@ -57,8 +59,9 @@ def slices_of(views: Sequence[View]) -> list[Slice]:
     rows = sum(len(part.grouping.groups) for part in parts)
     if rows > MOST_ROWS:
         raise TooWide(
-            f"This split has {rows} rows; the most that can be shown is {MOST_ROWS}.",
-            next_step="Narrow it first, to a school or a year level.",
+            f"This split has {amount(rows)} rows; the most that can be shown is "
+            f"{amount(MOST_ROWS)}.",
+            next_step=f"Narrow it first, to a school or {spoken().some_year_level}.",
         )
     return parts
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any, Protocol
 
+from bridge_chart.terms.wording import number, signed
+
 
 class Named(Protocol):
     """A row with a label, and the day of the release that it is of."""
@@ -28,7 +30,7 @@ def figure(value: Any, *, sign: bool = False) -> str:
     if value is None:
         return ""
     if isinstance(value, float):
-        return (f"{value:+.1f}" if sign else f"{value:.1f}").replace("-", "−")
+        return signed(value) if sign else number(value)
     return str(value)
 
 

@@ -15,13 +15,13 @@ from bridge_chart.core.arrays import Mask
 from bridge_chart.store.snapshot import Array, Roll, Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import InvalidQuestion
+from bridge_chart.terms.words import spoken
 
 LABELS = {
     "school": "school",
     "class": "class",
     "teacher": "teacher",
     "course": "course",
-    "year_level": "year level",
 }
 
 
@@ -72,15 +72,18 @@ class BySchool(Split):
 class ByYearLevel(Split):
     asked: q.ByField
     roll: Roll
-    label = LABELS["year_level"]
+
+    @property
+    def label(self) -> str:  # type: ignore[override]
+        return spoken().year_level
 
     def group(self, people: Mask) -> Grouping:
         at, d = np.flatnonzero(people), self.asked
 
         def make(n: int) -> Group:
-            return Group(("year", n), f"Year {n}", lambda: _narrow(d, n))
+            return Group(("year", n), spoken().level_name(n), lambda: _narrow(d, n))
 
-        last = Group(UNKNOWN, "No year level", lambda: _narrow(d, None))
+        last = Group(UNKNOWN, f"No {spoken().year_level}", lambda: _narrow(d, None))
         return present(self.label, make, 128, last, at, np.asarray(self.roll.year_level)[at])
 
 

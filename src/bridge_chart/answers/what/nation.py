@@ -16,6 +16,8 @@ from bridge_chart.core.norms.tables import ReferenceTable, percentile_rank
 from bridge_chart.store.reference_tables import National, same
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
 from bridge_chart.terms.errors import NotFound
+from bridge_chart.terms.wording import day
+from bridge_chart.terms.words import spoken
 
 
 def national(snapshot: Snapshot, quantity: Quantity) -> Held:
@@ -62,9 +64,9 @@ def named(key: MeasureKey, table: National) -> str:
     if table.form:
         parts.append(f"form {table.form}")
     if table.year_level is not None:
-        parts.append(f"Year {table.year_level}")
+        parts.append(spoken().level_name(table.year_level))
     if table.published:
-        parts.append(f"published {table.published}")
+        parts.append(f"published {day(table.published)}")
     return "National figures: " + ", ".join(parts)
 
 

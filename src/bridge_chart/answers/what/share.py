@@ -21,7 +21,7 @@ from bridge_chart.core.arrays import Floats
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
-from bridge_chart.terms.wording import listed
+from bridge_chart.terms.wording import listed, plain
 
 
 @dataclass(frozen=True)
@@ -75,7 +75,7 @@ def bind_share(what: q.Figure, of: Quantity, binding: Binding, *, steps: bool) -
     if what.meets:
         return _meets(what, of, binding)
     if isinstance(what.cut, float):
-        called = f"{what.cut:g} {of.unit} or more"
+        called = f"{plain(what.cut)} {of.unit} or more"
         return _share(of, Working("share", of.id, cut=what.cut), ReachesCut(of, what.cut), called)
     step = what.cut if what.cut is not None else _pass_line(of)
     name = _step(of, step)

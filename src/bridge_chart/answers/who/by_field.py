@@ -13,6 +13,7 @@ from bridge_chart.core.arrays import Mask, among
 from bridge_chart.store.snapshot import Array, Roll, SchoolClass, Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import InvalidQuestion
+from bridge_chart.terms.words import spoken
 
 PLACES = ("school", "class", "teacher", "student")
 """Fields that name a place or a person; the others say what students are like."""
@@ -51,8 +52,8 @@ def _with_ids(c: q.FieldIs, binding: Binding) -> q.FieldIs:
         return c
     if c.in_ is None or c.from_ is not None or c.to is not None:
         raise InvalidQuestion(
-            f"A condition on {c.field} must have “in”; “from” and “to” are for year levels, "
-            "without “in”."
+            f"A condition on {c.field} must have “in”; “from” and “to” are for "
+            f"{spoken().year_levels}, without “in”."
         )
     places = binding.places
     finders: dict[str, Callable[[q.Ref], q.Ref]] = {
@@ -115,10 +116,11 @@ def _range(c: q.FieldIs) -> tuple[int, int]:
 
 
 def _year_level_words(c: q.FieldIs) -> str:
+    said = spoken()
     if c.in_ is not None:
-        return " or ".join("no year level" if v is None else f"Year {v}" for v in c.in_)
-    low, high = _range(c)
-    return f"Years {low} to {high}" if c.to is not None else f"Year {low} and above"
+        return " or ".join(said.level_name(-1 if v is None else int(v)) for v in c.in_)
+    low, high = (said.level_name(end) for end in _range(c))
+    return f"{low} to {high}" if c.to is not None else f"{low} and above"
 
 
 def _in_year_levels(c: q.FieldIs, levels: Array) -> Mask:

@@ -18,6 +18,7 @@ from bridge_chart.core.arrays import Floats, Mask
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import InvalidQuestion
+from bridge_chart.terms.wording import plain
 
 EXPECTATION = {
     "below": "below expectation", "as_expected": "as expected", "above": "above expectation",
@@ -87,7 +88,7 @@ def _range(c: q.MeasureIs, own: Quantity, tests: list[Test], words: list[str]) -
     ):
         if bound is not None:
             tests.append(lambda values, test=test, bound=bound: test(values, bound))  # type: ignore[misc]
-            words.append(f"{word} {bound:g}")
+            words.append(f"{word} {plain(bound)}")
     if len(words) > said:
         words[-1] += f" {own.unit}"
 
@@ -113,7 +114,7 @@ def _boundary(
 
     tests.append(near)
     where = {"below": "below", "above": "at or above"}.get(side, "around")
-    words.append(f"within {within:g} {own.unit} {where} {c.boundary}")
+    words.append(f"within {plain(within)} {own.unit} {where} {c.boundary}")
 
 
 def _status(

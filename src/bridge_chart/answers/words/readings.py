@@ -142,14 +142,14 @@ def _interacting(part: Slice) -> list[Reading]:
     if p < (INTERACTION_BESIDE_MARKS if part.out.spans else INTERACTION_P):
         text = (
             f"How far the groups by {grouping.within} are apart depends on the {grouping.label} "
-            f"(p = {p:.3f})." if p >= 0.001 else
+            f"(p = {number(p, 3)})." if p >= 0.001 else
             f"How far the groups by {grouping.within} are apart depends on the {grouping.label} "
             "(p below 0.001)."
         )  # fmt: skip
         return [Reading(kind="size", rows=[], text=text)]
     text = (
         f"Nothing shows that the gap by {grouping.within} depends on the {grouping.label} "
-        f"(p = {p:.2f})."
+        f"(p = {number(p, 2)})."
     )
     return [Reading(kind="unclear", rows=[], text=text)]
 

@@ -17,7 +17,8 @@ from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Coverage, Row, Warn
 from bridge_chart.terms.errors import NotPublished
-from bridge_chart.terms.wording import count, listed, number
+from bridge_chart.terms.wording import amount, count, listed, number, plain
+from bridge_chart.terms.words import spoken
 
 LOW_COVERAGE = 0.90
 UNLIKE_BY_SD = 0.1
@@ -62,7 +63,7 @@ def _not_published(part: Slice) -> Warn | None:
         return Warn(code="not_published", text=text, instead=error.details.get("instead"))
     if not left_out:
         return None
-    levels = listed([f"Year {n}" if n >= 0 else "no year level" for n in left_out], 6)
+    levels = listed([spoken().level_name(n) for n in left_out], 6)
     text = f"The district's row is without {levels}: too few students of other schools have this."
     return Warn(code="published_in_part", text=text)
 
@@ -71,10 +72,8 @@ def _low_coverage(covered: Coverage) -> Warn | None:
     if covered.population == 0 or covered.counted >= LOW_COVERAGE * covered.population:
         return None
     share = 100 * covered.counted / covered.population
-    text = (
-        f"Only {covered.counted:,} of {covered.population:,} are counted ({share:.0f}%); "
-        "those who are missing may differ."
-    )
+    of_all = f"{amount(covered.counted)} of {amount(covered.population)}"
+    text = f"Only {of_all} are counted ({share:.0f}%); those who are missing may differ."
     return Warn(code="low_coverage", text=text)
 
 
@@ -122,7 +121,7 @@ def _piled_up(out: Outcome, people: Mask) -> Warn | None:
     for end, word in ((values.min(), "lowest"), (values.max(), "highest")):
         share = float(np.mean(values == end))
         if share > FLOOR_OR_CEILING:
-            text = f"{100 * share:.0f}% of the students have the {word} score ({end:g})."
+            text = f"{100 * share:.0f}% of the students have the {word} score ({plain(end)})."
             return Warn(code="floor" if word == "lowest" else "ceiling", text=text)
     return None
 
@@ -211,7 +210,7 @@ def _levels_mixed(view: View, out: Outcome, people: Mask) -> Warn | None:
     if len(levels) < 2:
         return None
     text = (
-        f"{len(levels)} year levels are mixed; groups with older students look better for that "
-        "alone."
+        f"{len(levels)} {spoken().year_levels} are mixed; groups with older students look better "
+        "for that alone."
     )
     return Warn(code="year_levels_mixed", text=text, instead={"against": {"prior": {}}})

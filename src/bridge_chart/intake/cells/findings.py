@@ -11,7 +11,7 @@ from bridge_chart.intake.reading.sheet import Remark, Sheet
 from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.finding import Choice, Double, Finding, Offer
 from bridge_chart.terms.progress import UNWATCHED, Progress
-from bridge_chart.terms.wording import count
+from bridge_chart.terms.wording import amount, count
 
 SET_ASIDE = Choice(key="set_aside", label="Set these rows aside")
 MOST_ROWS = 200
@@ -211,6 +211,7 @@ class Findings:
             choices = [Choice(key=key, label=words) for key, (_, words) in DATE_ORDERS.items()]
             self.add(
                 "date_order", "done", f"Dates read as {DATE_ORDERS[read.order][1]}",
-                f"All {filled:,}" if not read.unread else f"{filled - read.unread:,} of {filled:,}",
+                f"All {amount(filled)}" if not read.unread
+                else f"{amount(filled - read.unread)} of {amount(filled)}",
                 [], choices, read.order, n=filled,
             )  # fmt: skip

@@ -8,6 +8,8 @@ from dataclasses import dataclass
 
 import polars as pl
 
+from bridge_chart.terms.words import spoken
+
 CODES = {
     "absent": ("a", "abs", "absent", "absence"),
     "exempt": ("e", "ex", "exempt", "exempted", "x", "disapplied"),
@@ -77,16 +79,24 @@ def _numbers(cells: pl.Series, style: str) -> pl.Series:
 
 
 def year_levels(cells: pl.Series) -> pl.Series:
-    """“8”, “Year 8”, “Y08”, “Grade 8” as 8; null where it reads otherwise.
+    """“8”, “Year 8”, “Y08”, “Grade 8” as 8, and the district's own names; null where it reads
+    otherwise.
 
     >>> year_levels(pl.Series(["Year 8", "y03", "11", "Reception", ""])).to_list()
     [8, 3, 11, None, None]
     """
     pattern = r"^(?:year|yr|y|grade|gr|g)?\s*0?(\d{1,2})$"
-    return _each_once(
-        cells, lambda distinct: distinct.str.to_lowercase().str.extract(pattern)
-        .cast(pl.Int16, strict=False),
-    )  # fmt: skip
+    own = spoken().level_names
+    named = {name.lower(): level for level, name in own.items()}
+    before = spoken().level_before.strip().lower()
+
+    def read(distinct: pl.Series) -> pl.Series:
+        plain = distinct.str.strip_chars().str.to_lowercase()
+        figures = plain.str.strip_prefix(before).str.strip_chars() if before else plain
+        found = figures.str.extract(pattern).cast(pl.Int16, strict=False)
+        return plain.replace_strict(named, default=found, return_dtype=pl.Int16)
+
+    return _each_once(cells, read)
 
 
 def _each_once(cells: pl.Series, read: Callable[[pl.Series], pl.Series]) -> pl.Series:

@@ -14,6 +14,7 @@ from bridge_chart.intake.reading.sheet import KEPT, Sheet
 from bridge_chart.intake.said.settings import About
 from bridge_chart.terms.errors import InvalidQuestion, UnreadableFile
 from bridge_chart.terms.finding import Choice, ColumnInfo
+from bridge_chart.terms.words import PLAIN, spoken
 
 NO_SUBJECT = (
     r"(comments?|notes?|remarks?|age|months?|attendance|absences?|late(s|ness)?|sex|gender|house|"
@@ -30,7 +31,7 @@ REPEATABLE = ("characteristic", "ignore", "target", "question", "strand")
 
 def role_choices(kind: str) -> list[Choice]:
     """The roles that a column may have, for pickers and error texts."""
-    return [Choice(key=key, label=label) for key, label in ROLES[kind].items()]
+    return [Choice(key=key, label=_label(kind, key)) for key in ROLES[kind]]
 
 
 def understand(
@@ -119,7 +120,8 @@ def need_number(sheet: Sheet, columns: list[ColumnInfo]) -> int:
 
 
 def _label(kind: str, role: str) -> str:
-    return ROLES[kind].get(_plain(role), role)
+    plain = _plain(role)
+    return spoken().year_level if plain == "year_level" else ROLES[kind].get(plain, role)
 
 
 def _plain(role: str) -> str:
@@ -260,6 +262,9 @@ def _of_heading(
 
 def _guess(kind: str, sheet: Sheet, index: int) -> tuple[str, str, bool]:
     words = re.sub(r" (out of \d+|in (%|marks|points))$", "", _words(sheet.headers[index]))
+    own = _words(spoken().year_level)
+    if "year_level" in PATTERNS[kind] and words == own and own != _words(PLAIN.year_level):
+        return "year_level", "as the district calls it", True
     for role, pattern in PATTERNS[kind].items():
         if re.fullmatch(pattern, words) and _fits(kind, role, sheet, index):
             return role, "by its name", True

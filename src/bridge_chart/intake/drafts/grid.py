@@ -14,6 +14,8 @@ from bridge_chart.intake.said.settings import About, IntakeSettings
 from bridge_chart.store.snapshot import Array, MeasureKey, Roll, Snapshot
 from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.grid import NAME, NUMBER, Allowed, Grid, GridColumn, GridRow, GridSpec
+from bridge_chart.terms.wording import amount
+from bridge_chart.terms.words import spoken
 
 MOST_STUDENTS = 20_000
 
@@ -73,12 +75,13 @@ def _students(snapshot: Snapshot, spec: GridSpec) -> tuple[str, Array]:
         title = next((s.name for s in snapshot.schools if s.id == spec.school_id), title)
     if spec.year_level is not None:
         here = here & (roll.year_level == spec.year_level)
-        title = f"{title}, year {spec.year_level}"
+        title = f"{title}, {spoken().level_name(spec.year_level)}"
     at = np.flatnonzero(here)
     if not 0 < len(at) <= MOST_STUDENTS:
         raise InvalidQuestion(
-            f"A grid holds 1 to {MOST_STUDENTS:,} students. This one would hold {len(at):,}.",
-            next_step="Choose a class, or a school and a year level.",
+            f"A grid holds 1 to {amount(MOST_STUDENTS)} students. "
+            f"This one would hold {amount(len(at))}.",
+            next_step=f"Choose a class, or a school and {spoken().some_year_level}.",
         )
     return title, at
 

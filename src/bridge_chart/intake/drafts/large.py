@@ -18,9 +18,11 @@ from bridge_chart.intake.reading.sheet import Sheet
 from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.store import tables as t
 from bridge_chart.store.settings import Settings
+from bridge_chart.store.words import words_of
 from bridge_chart.terms.errors import BridgeError, ChangedMeanwhile
 from bridge_chart.terms.people import Actor
 from bridge_chart.terms.progress import Cancelled
+from bridge_chart.terms.words import speak
 
 log = logging.getLogger(__name__)
 
@@ -39,6 +41,7 @@ def go_through(engine: sa.Engine, settings: Settings, work_id: int) -> None:
     try:
         actor = OPERATOR if row["account_id"] is None else actor_of(engine, row["account_id"])
         require(actor, "intake")
+        speak(words_of(engine))
         draft = drafts.open_draft(engine, actor, row["draft_id"])
         said = IntakeSettings.model_validate(row["said"])
         if row["doing"] == "keep":

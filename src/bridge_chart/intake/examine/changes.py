@@ -15,6 +15,7 @@ from bridge_chart.intake.match.match import NONE
 from bridge_chart.store.codes import STATUSES
 from bridge_chart.store.snapshot import NOBODY, Array, MeasureKey, Roll, Snapshot
 from bridge_chart.terms.finding import Change
+from bridge_chart.terms.words import spoken
 
 SAT, NO_ROW = STATUSES.index("sat"), STATUSES.index("no_row")
 Kind = Literal["new", "gone", "moved", "changed"]
@@ -89,7 +90,7 @@ def _levels(
     lines = rows["line"].to_list()
     for row in np.flatnonzero((was >= 0) & (now >= 0) & (was != now)).tolist():
         line = lines[int(known[row])]
-        out.add("changed", "year level", line, int(at[row]), str(was[row]), str(now[row]))
+        out.add("changed", spoken().year_level, line, int(at[row]), str(was[row]), str(now[row]))
 
 
 def _characteristics(
@@ -97,11 +98,11 @@ def _characteristics(
 ) -> None:
     lines = rows["line"].to_list()
     for item in out.snapshot.characteristics:
-        if f"x:{item.name}" not in rows.columns:
+        if f"x:{item.called}" not in rows.columns:
             continue
         options = np.array([option.name for option in item.options] + [""], object)
         was = options[roll.characteristic(item.id, out.snapshot.students)[at]]
-        now = rows[f"x:{item.name}"].to_numpy().astype(object)[known]
+        now = rows[f"x:{item.called}"].to_numpy().astype(object)[known]
         for row in np.flatnonzero((was != "") & (was != now)).tolist():
             line = lines[int(known[row])]
             out.add("changed", item.name, line, int(at[row]), str(was[row]), str(now[row]))

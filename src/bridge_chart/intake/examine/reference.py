@@ -22,6 +22,7 @@ from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms.errors import UnreadableFile
 from bridge_chart.terms.finding import ColumnInfo, Count, Examination
 from bridge_chart.terms.wording import count
+from bridge_chart.terms.words import spoken
 
 NEEDED = {
     "scale": ("test", "step"),
@@ -148,7 +149,7 @@ def _frame(
             found.unread(role, role, cells, out[role])
         elif role == "year_level":
             out[role] = year_levels(cells)
-            found.unread(role, "year level", cells, out[role])
+            found.unread(role, spoken().year_level, cells, out[role])
         elif role == "published":
             out[role] = dates(cells, settings.date_order).values.cast(pl.String)
         elif role in SAID:

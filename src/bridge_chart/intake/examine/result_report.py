@@ -15,6 +15,8 @@ from bridge_chart.intake.examine.sittings import SittingPlan
 from bridge_chart.store.codes import STEPPED, UNITS
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms.finding import Count, Creation, FirstLook, Picture
+from bridge_chart.terms.wording import day
+from bridge_chart.terms.words import spoken
 
 BINS = 16
 Positions = NDArray[np.int64]
@@ -70,7 +72,8 @@ class ResultReport:
         expected = self.frame.height + self.without
         return Picture(
             left="Results expected from the roster",
-            left_note="a student and a test each, of the file’s schools and year levels",
+            left_note="a student and a test each, of the file’s schools and "
+            f"{spoken().year_levels}",
             left_total=expected,
             left_unmatched=self.without,
             right=title_of(self.sittings),
@@ -102,7 +105,9 @@ class ResultReport:
         made = {
             "tests": sorted({s.test for s in self.sittings} - tests),
             "subjects": sorted({s.subject for s in self.sittings if s.subject} - subjects),
-            "sittings": [f"{s.test}: {s.label}, {s.date}" for s in self.sittings if not s.known_id],
+            "sittings": [
+                f"{s.test}: {s.label}, {day(s.date)}" for s in self.sittings if not s.known_id
+            ],
             "levels": [n for names in self.scores.levels.values() for n in names if n not in steps],
         }
         return [Creation(kind=kind, names=names) for kind, names in made.items() if names]

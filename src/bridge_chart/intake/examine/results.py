@@ -26,7 +26,8 @@ from bridge_chart.store.reference_tables import Scale
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms.errors import UnreadableFile
 from bridge_chart.terms.finding import Choice, ColumnInfo, DefaultUsed, Examination
-from bridge_chart.terms.wording import count
+from bridge_chart.terms.wording import count, plain
+from bridge_chart.terms.words import spoken
 
 SAID = "as you said"
 
@@ -208,7 +209,7 @@ class _ResultsExamination:
             levels = pl.Series([None], dtype=pl.Int16).new_from_index(0, height)
         else:
             levels = year_levels(self.sheet.column(year_at))
-            self.found.unread("year_level", "year level", self.sheet.column(year_at), levels)
+            self.found.unread("year_level", spoken().year_level, self.sheet.column(year_at), levels)
         frame = pl.DataFrame(
             {
                 "index": pl.int_range(height, eager=True),
@@ -320,5 +321,5 @@ class _ResultsExamination:
             if out.height:
                 rows = out["index"].to_list()
                 title = f"{count(out.height, 'score')} outside what {kind} can be"
-                detail = f.some([f"{value:g}" for value in out[kind].to_list()])
+                detail = f.some([plain(value) for value in out[kind].to_list()])
                 self.found.must_set_aside(f"outside_{kind}", title, detail, rows)

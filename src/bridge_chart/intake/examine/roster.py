@@ -29,7 +29,8 @@ from bridge_chart.terms.finding import (
     Examination,
     Picture,
 )
-from bridge_chart.terms.wording import count
+from bridge_chart.terms.wording import count, day
+from bridge_chart.terms.words import spoken
 
 TEXTS = ("given_name", "family_name", "full_name", "school", "class", "teacher", "course")
 
@@ -91,7 +92,7 @@ class _RosterExamination:
         if within_year(self.effective, self.year) != self.effective:
             raise InvalidQuestion(
                 f"The roster's date must lie in the school year {self.year}. "
-                f"It is {self.effective} instead.",
+                f"It is {day(self.effective)} instead.",
                 kept=KEPT,
             )
         self.characteristics = [
@@ -139,7 +140,7 @@ class _RosterExamination:
             if column.role.startswith("characteristic:"):
                 out["x:" + column.role.split(":", 1)[1]] = sheet.column(column.index)
         levels = year_levels(out["year_level"])
-        self.found.unread("year_level", "year level", out["year_level"], levels)
+        self.found.unread("year_level", spoken().year_level, out["year_level"], levels)
         out["year_level"] = levels.fill_null(-1)
         births = dates(out["birth_date"], self.settings.date_order)
         self.found.unread("birth_date", "birth date", out["birth_date"], births.values)
@@ -188,11 +189,16 @@ class _RosterExamination:
         known = [s.name for s in self.snapshot.schools]
         frame = self._settle_names(frame, "school", "school", known)
         for name in list(self.characteristics):
-            existing = [c.name for c in self.snapshot.characteristics]
-            for new, other in near_pairs({name: frame.height}, existing):
+            # The district's own word for one means it; a word near either is asked about.
+            called = {c.name: c.called for c in self.snapshot.characteristics}
+            called |= {c.called: c.called for c in self.snapshot.characteristics}
+            same = called.get(name)
+            for new, other in near_pairs({name: frame.height}, list(called)):
                 if self.found.near("characteristic", new, other) == "same":
-                    self.characteristics[self.characteristics.index(name)] = other
-                    frame = frame.rename({f"x:{name}": f"x:{other}"})
+                    same = called[other]
+            if same is not None and same not in self.characteristics:
+                self.characteristics[self.characteristics.index(name)] = same
+                frame = frame.rename({f"x:{name}": f"x:{same}"})
         return frame
 
     def _settle_names(
@@ -225,7 +231,7 @@ class _RosterExamination:
         double = single.filter(pl.col("number").is_duplicated())
         kept = settle_doubles(
             "two_rows", "student", "with rows that contradict each other",
-            "Two schools, year levels or characteristics for one number",
+            f"Two schools, {spoken().year_levels} or characteristics for one number",
             _contradicting(double, telling), self.found,
         )  # fmt: skip
         lost = double.filter(~pl.col("index").is_in(kept))
@@ -324,7 +330,7 @@ class _RosterExamination:
             if c.academic_year == self.year
         }
         pairs = memberships.select("school", "class").unique().sort("school", "class").rows()
-        characteristics = {c.name for c in snapshot.characteristics}
+        characteristics = {c.called for c in snapshot.characteristics}
         made = {
             "schools": sorted(set(rows["school"].to_list()) - schools),
             "characteristics": [c for c in self.characteristics if c not in characteristics],

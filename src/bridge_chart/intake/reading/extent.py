@@ -15,6 +15,7 @@ from xml.parsers import expat
 
 from bridge_chart.intake.reading.sheet import KEPT
 from bridge_chart.terms.errors import UnreadableFile
+from bridge_chart.terms.wording import amount
 
 MOST_CELLS = 40_000_000
 """Cells of the rectangle that a table fills."""
@@ -85,7 +86,7 @@ def _refuse_far_filled(name: str, archive: zipfile.ZipFile, part: str) -> None:
     if box.cells > MOST_CELLS:
         raise UnreadableFile(
             f"{name} has a filled cell at {box.farthest}, so that its table would have "
-            f"{box.cells:,} cells; the most that can be read are {MOST_CELLS:,}.",
+            f"{amount(box.cells)} cells; the most that can be read are {amount(MOST_CELLS)}.",
             kept=KEPT, next_step="Delete what stands far from the table, and bring it in again.",
         )  # fmt: skip
 
@@ -123,8 +124,8 @@ def _refuse_repeated(name: str, archive: zipfile.ZipFile) -> None:
     _go_through(archive, "content.xml", counter, " ")
     if counter.most > MOST_CELLS:
         raise UnreadableFile(
-            f"{name} has cells that are repeated until its table has {counter.most:,} cells; "
-            f"the most that can be read are {MOST_CELLS:,}.",
+            f"{name} has cells that are repeated until its table has {amount(counter.most)} cells; "
+            f"the most that can be read are {amount(MOST_CELLS)}.",
             kept=KEPT, next_step="Save the table alone as CSV, and bring in that file.",
         )  # fmt: skip
 

@@ -23,6 +23,7 @@ from bridge_chart.intake.reading.sheet import (
     trimmed,
 )
 from bridge_chart.terms.errors import UnreadableFile
+from bridge_chart.terms.wording import amount
 
 MOST_UNPACKED = 600 << 20
 """Bytes that an archive may hold when unpacked."""
@@ -133,7 +134,7 @@ def _texts(name: str, sheet: CalamineSheet) -> tuple[pl.DataFrame, Any, int]:
             kept=KEPT,
         )
     if sheet.height > MOST_ROWS:
-        raise UnreadableFile(f"{name} has more than {MOST_ROWS:,} rows.", kept=KEPT)
+        raise UnreadableFile(f"{name} has more than {amount(MOST_ROWS)} rows.", kept=KEPT)
     rows = [[_text(cell) for cell in row] for row in sheet.to_python(skip_empty_area=True)]
     filled = _unmerge(rows, sheet.merged_cell_ranges or [], start)
     width = max((len(row) for row in rows), default=0)
@@ -196,8 +197,9 @@ def read_parquet(name: str, data: bytes) -> Grid:
     rows, columns = parquet_size(name, data)
     if columns > MOST_COLUMNS or rows > MOST_ROWS or rows * columns > MOST_CELLS:
         raise UnreadableFile(
-            f"{name} has {columns:,} columns and {rows:,} rows; the most that can be read are "
-            f"{MOST_COLUMNS:,} and {MOST_ROWS:,}, and {MOST_CELLS:,} cells.", kept=KEPT,
+            f"{name} has {amount(columns)} columns and {amount(rows)} rows; the most that can be "
+            f"read are {amount(MOST_COLUMNS)} and {amount(MOST_ROWS)}, and {amount(MOST_CELLS)} "
+            "cells.", kept=KEPT,
         )  # fmt: skip
     try:
         frame = pl.read_parquet(io.BytesIO(data))

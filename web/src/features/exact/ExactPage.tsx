@@ -2,6 +2,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 import { client, unwrap, uploadDraft } from "../../api/client";
+import { capitalised, yearLevel } from "../../lib/words";
 import { LabelField } from "../../ui/LabelField";
 import { SeeFirst } from "../../ui/SeeFirst";
 import { Trouble } from "../../ui/Trouble";
@@ -72,7 +73,7 @@ export function ExactPage() {
 					</select>
 				</label>
 				{field("subject", "Subject", "all of them")}
-				{field("yearLevel", "Year level", "all of them")}
+				{field("yearLevel", capitalised(yearLevel()), "all of them")}
 				{field("form", "Form", "all of them")}
 			</div>
 			<div className="flex flex-wrap items-end gap-3">

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { Catalogue, Schemas } from "../../api/client";
+import { capitalised, someYearLevel, yearLevels } from "../../lib/words";
 import type { Spec } from "./GridPage";
 
 type Column = Schemas["GridColumn"];
@@ -44,7 +45,7 @@ export function GridForm({ catalogue, open, take }: Props) {
 					required
 					onChange={(event) => setWho(event.target.value)}
 				>
-					<option value="">Choose a class or a year level</option>
+					<option value="">Choose a class or {someYearLevel()}</option>
 					<optgroup label="Classes">
 						{catalogue.classes.map((item) => (
 							<option key={item.id} value={`class:${item.id}`}>
@@ -52,7 +53,7 @@ export function GridForm({ catalogue, open, take }: Props) {
 							</option>
 						))}
 					</optgroup>
-					<optgroup label="Year levels of the district">
+					<optgroup label={`${capitalised(yearLevels())} of the district`}>
 						{catalogue.year_levels.map((item) => (
 							<option key={item.id} value={`year:${item.id}`}>
 								{item.label} ({item.n})

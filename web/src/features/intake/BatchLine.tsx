@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "@tanstack/react-router";
 import { client, type Schemas, unwrap } from "../../api/client";
 import { count, figure } from "../../lib/numbers";
+import { day, moment } from "../../lib/words";
 import type { Column } from "../../ui/DataTable";
 import { Trouble } from "../../ui/Trouble";
 import { done } from "../../ui/toasts";
@@ -39,7 +40,7 @@ export function batchColumns(
 			label: "Holds from",
 			side: "left",
 			className: narrow,
-			cell: (batch) => batch.effective_date ?? "",
+			cell: (batch) => (batch.effective_date ? day(batch.effective_date) : ""),
 		},
 		{ key: "kept", label: "Rows kept", cell: (batch) => figure(batch.rows_kept, 0) },
 		{
@@ -68,9 +69,7 @@ function Title({ batch }: { batch: Batch }) {
 }
 
 function whenBy(batch: Batch): string {
-	const at = new Date(batch.event_at);
-	const when = at.toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
-	return `${when}, ${batch.by ?? "command line"}`;
+	return `${moment(batch.event_at)}, ${batch.by ?? "command line"}`;
 }
 
 interface ButtonProps {

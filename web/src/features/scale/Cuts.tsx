@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { yearLevel } from "../../lib/words";
 import { type CutSet, cutOf, type ScaleText, type StepText, sameSet, withCut } from "./scale";
 
 interface CutsProps {
@@ -66,7 +67,7 @@ export function AddCuts({ scale, set }: AddProps) {
 	const levelled = /^\d*$/.test(made.level);
 	return (
 		<>
-			{field("Cut scores of year", "level", "all")}
+			{field(`Cut scores of ${yearLevel()}`, "level", "all")}
 			{field("Form", "form", "all")}
 			{field("School year", "schoolYear", "all")}
 			<button

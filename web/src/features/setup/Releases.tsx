@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, unwrap } from "../../api/client";
+import { day, yearLevel } from "../../lib/words";
 import { Trouble } from "../../ui/Trouble";
 
 /** The district's figures as school leads see them beside their own: made once a period. */
@@ -25,8 +26,8 @@ export function Releases() {
 				Releases of the district's figures
 			</h2>
 			<p className="mb-3 text-muted">
-				School leads see the district beside their own rows as of a release, by year level and one
-				characteristic, where at least 10 students of 3 schools are behind it. Make one when a
+				School leads see the district beside their own rows as of a release, by {yearLevel()} and
+				one characteristic, where at least 10 students of 3 schools are behind it. Make one when a
 				period is complete: what is kept later does not change it.
 			</p>
 			<form
@@ -79,7 +80,7 @@ export function Releases() {
 								<th scope="row" className="font-semibold">
 									{one.title}
 								</th>
-								<td>{one.at.slice(0, 10)}</td>
+								<td>{day(one.at)}</td>
 								<td>{one.version}</td>
 								<td>{one.by}</td>
 							</tr>

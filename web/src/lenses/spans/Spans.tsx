@@ -1,6 +1,7 @@
 import type { Answer, Row } from "../../api/client";
 import { AsOf } from "../../charts/AsOf";
 import { Overview, overviewWidth } from "../../charts/Overview";
+import { decimalsOf } from "../../charts/scale";
 import { useWidth } from "../../charts/useWidth";
 import { figure, range, signed } from "../../lib/numbers";
 import { colour, meaning, SYMBOL, tone } from "../../lib/verdicts";
@@ -290,7 +291,7 @@ function Axis({
 	width: number;
 	against: boolean;
 }) {
-	const fine = (layout.ticks[1]?.value ?? 1) - (layout.ticks[0]?.value ?? 0) < 1;
+	const decimals = decimalsOf((layout.ticks[1]?.value ?? 1) - (layout.ticks[0]?.value ?? 0));
 	return (
 		<svg width={width} height="22" aria-hidden="true" className="shrink-0">
 			<path d={`M${layout.left} 0.500H${layout.right}`} stroke="var(--color-line)" />
@@ -304,8 +305,8 @@ function Axis({
 					fill="var(--color-muted)"
 				>
 					{against && tick.value !== 0
-						? signed(tick.value, fine ? 1 : 0)
-						: figure(tick.value, fine ? 1 : 0)}
+						? signed(tick.value, decimals)
+						: figure(tick.value, decimals)}
 				</text>
 			))}
 		</svg>

@@ -47,3 +47,17 @@ test("without a yardstick nothing starts at zero", () => {
 	expect(origin).toBeNull();
 	expect(Math.min(...ticks.map((tick) => tick.value))).toBeGreaterThan(300);
 });
+
+test("next to nothing does not fill the width", () => {
+	const tiny = [row("a", -0.1, -0.1, 0.1), row("b", 0.1, 0, 0.2)];
+	const drawn = (sd: number | null) => {
+		const { marks, left, right } = spansLayout(
+			tiny.map((one) => ({ ...one, sd })),
+			true,
+			800,
+		);
+		return ((marks[1]?.to ?? 0) - (marks[0]?.to ?? 0)) / (right - left);
+	};
+	expect(drawn(null)).toBeGreaterThan(0.4);
+	expect(drawn(45)).toBeLessThan(0.05);
+});

@@ -31,6 +31,9 @@ export const HEAD = 24;
 export const NAME_WIDTH = 190;
 export const VALUE_WIDTH = 84;
 
+/** The narrowest axis, in standard deviations. */
+const FINEST = 0.2;
+
 interface Drawn {
 	value: number;
 	low: number;
@@ -44,6 +47,16 @@ export function drawn(row: Row, against: boolean): Drawn | null {
 	return { value, low: row.low ?? value, high: row.high ?? value };
 }
 
+/** Ends of an axis on which a tenth of a standard deviation looks small: what is next to nothing
+ * does not fill the width. */
+function notTooFine(ends: number[], rows: Row[]): [number, number] {
+	const low = ends.length ? Math.min(...ends) : -1;
+	const high = ends.length ? Math.max(...ends) : 1;
+	const sd = Math.max(0, ...rows.map((row) => row.sd ?? 0));
+	const lacks = Math.max(0, FINEST * sd - (high - low)) / 2;
+	return [low - lacks, high + lacks];
+}
+
 /** Rows one below the other; a heading above the first row of each outer group. */
 export function spansLayout(rows: Row[], against: boolean, width: number): SpansLayout {
 	const left = NAME_WIDTH;
@@ -52,8 +65,7 @@ export function spansLayout(rows: Row[], against: boolean, width: number): Spans
 	const ends = held.flatMap((item) => [item.low, item.high]);
 	ends.push(...rows.flatMap((row) => (row.focus_value == null ? [] : [row.focus_value])));
 	if (against) ends.push(0);
-	const low = ends.length ? Math.min(...ends) : -1;
-	const high = ends.length ? Math.max(...ends) : 1;
+	const [low, high] = notTooFine(ends, rows);
 	const pad = (high - low || 1) * 0.04;
 	const x = linear([low - pad, high + pad], [left, right], 6);
 	let y = 0;

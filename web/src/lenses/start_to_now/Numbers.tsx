@@ -1,4 +1,5 @@
 import { figure } from "../../lib/numbers";
+import { yearLevel } from "../../lib/words";
 import type { LensProps } from "../../question/model/lens";
 import { DataTable } from "../../ui/DataTable";
 
@@ -12,7 +13,7 @@ export function StartNumbers({ answer }: LensProps) {
 			rows={body.lines}
 			keyOf={(row) => row.label}
 			columns={[
-				{ key: "label", label: "year level", side: "left", cell: (row) => row.label },
+				{ key: "label", label: yearLevel(), side: "left", cell: (row) => row.label },
 				{ key: "n", label: "students behind the line", cell: (row) => figure(row.n, 0) },
 				{ key: "from", label: "lowest start", cell: (row) => figure(row.x[0]) },
 				{ key: "expects", label: "expects", cell: (row) => figure(row.y[0]) },

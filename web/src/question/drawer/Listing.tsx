@@ -3,6 +3,7 @@ import type { Schemas } from "../../api/client";
 import { useSession } from "../../api/session";
 import { count, figure, signed } from "../../lib/numbers";
 import { MEANING, SYMBOL, tone } from "../../lib/verdicts";
+import { levelName } from "../../lib/words";
 import { type Column, DataTable, type Sorted } from "../../ui/DataTable";
 import { FileLine } from "./FileLine";
 
@@ -86,6 +87,7 @@ function shown(
 			if (traced) return <Traced {...traced} words={String(value ?? "")} />;
 			if (column.kind === "verdict") return <Verdict word={String(value ?? "")} />;
 			if (column.kind === "text") return String(value ?? "");
+			if (column.key === "year_level" && typeof value === "number") return levelName(value);
 			const number = typeof value === "number" ? value : null;
 			if (column.kind === "signed") return signed(number);
 			return figure(number, number !== null && Number.isInteger(number) ? 0 : 1);

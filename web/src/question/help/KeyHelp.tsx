@@ -1,6 +1,6 @@
 import { Link } from "@tanstack/react-router";
 import { Modal } from "../../ui/Modal";
-import { WORDS } from "./words";
+import { termsOf } from "./words";
 
 const KEYS = [
 	["q", "to the question"],
@@ -50,7 +50,7 @@ function Keys({ close, walk }: { close: () => void; walk: () => void }) {
 				<div>
 					<h2 className="mb-2 font-bold">Words</h2>
 					<dl className="mb-3 grid grid-cols-[130px_1fr] gap-x-3 gap-y-1 text-[13px]">
-						{WORDS.map((word) => (
+						{termsOf().map((word) => (
 							<div key={word.term} className="contents">
 								<dt className="font-semibold">{word.term}</dt>
 								<dd>

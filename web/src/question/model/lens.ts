@@ -2,6 +2,7 @@ import type { ComponentType } from "react";
 import type { Answer, Catalogue, Open, Question } from "../../api/client";
 import type { Look } from "./address";
 import { plainOf, type Show, type Sitting, sittingOf } from "./question";
+import { groupSplits, hasOrder } from "./splits";
 
 /** What every lens is given to draw. */
 export interface LensProps {
@@ -60,6 +61,7 @@ export function noMean({ sitting, share }: Asked): string | undefined {
 
 /** The order of a list of means or spans in words. */
 export function byMean(question: Question): string {
+	if (!question.sort?.length && groupSplits(question).some(hasOrder)) return "in their own order";
 	const first = question.what[0];
 	const share = first !== undefined && "statistic" in first;
 	return question.against

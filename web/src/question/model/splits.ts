@@ -1,4 +1,5 @@
 import type { Catalogue, Dimension, Question } from "../../api/client";
+import { yearLevel } from "../../lib/words";
 
 /** What can stand after “split by”, in the order of the strip and of the [ ] keys. */
 export interface SplitChoice {
@@ -25,7 +26,7 @@ export function splitsOf(catalogue: Catalogue): SplitChoice[] {
 		...(taught ? ofSubject : []),
 		{ key: "teacher", label: "teacher", dimension: { field: "teacher" } },
 		...(taught ? course : []),
-		{ key: "year_level", label: "year level", dimension: { field: "year_level" } },
+		{ key: "year_level", label: yearLevel(), dimension: { field: "year_level" } },
 	];
 	const characteristics = catalogue.characteristics.map((item) => ({
 		key: `characteristic:${item.id}`,
@@ -49,6 +50,13 @@ export function splitKey(dimension: Dimension | undefined): string {
 /** The splits that are no measure, outer first. */
 export function groupSplits(question: Question): Dimension[] {
 	return (question.split ?? []).filter((one) => typeof one !== "string");
+}
+
+/** Whether its groups have an order of their own, which lists keep. */
+export function hasOrder(dimension: Dimension): boolean {
+	if (typeof dimension === "string") return false;
+	if ("field" in dimension) return dimension.field === "year_level";
+	return "band" in dimension || "level" in dimension;
 }
 
 /** Whether each measure stands outside with its groups inside. */

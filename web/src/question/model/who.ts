@@ -1,4 +1,5 @@
 import type { Catalogue, Condition, Question } from "../../api/client";
+import { capitalised, yearLevel } from "../../lib/words";
 import { conditions, type Id, withConditions } from "./question";
 
 type Place = "school" | "year_level" | "class" | "teacher" | "course";
@@ -13,7 +14,7 @@ export interface Field {
 /** Everything that students can be narrowed by with ticks alone. */
 export function fieldsOf(catalogue: Catalogue): Field[] {
 	return [
-		{ key: "year_level", label: "Year level", options: catalogue.year_levels },
+		{ key: "year_level", label: capitalised(yearLevel()), options: catalogue.year_levels },
 		{ key: "school", label: "School", options: catalogue.schools },
 		{ key: "class", label: "Class", options: catalogue.classes },
 		{ key: "teacher", label: "Teacher", options: catalogue.teachers },

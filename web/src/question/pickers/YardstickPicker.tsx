@@ -1,4 +1,5 @@
 import type { Question } from "../../api/client";
+import { yearLevel } from "../../lib/words";
 import { type Pick, PickList } from "../../ui/PickList";
 import { plainOf, type Sitting, sittingOf } from "../model/question";
 import {
@@ -90,7 +91,7 @@ function yardsticks(
 			key: "nation",
 			chosen: kind === "nation",
 			words: "the nation",
-			aside: "by form and year level",
+			aside: `by form and ${yearLevel()}`,
 			why: sitting?.has_nation ? undefined : "There is no national table of this sitting.",
 			pick: choose({ nation: {} }),
 		},

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { client, type Question, unwrap } from "../../api/client";
+import { day } from "../../lib/words";
 import { Trouble } from "../../ui/Trouble";
 
 /** Save the question under a name; the address already holds it, this makes it found. */
@@ -81,7 +82,7 @@ export function Notes({ question }: { question: Question }) {
 					<li key={note.id}>
 						<p className="whitespace-pre-wrap">{note.text}</p>
 						<p className="text-xs text-muted">
-							{note.by}, {note.at.slice(0, 10)}, on version {note.version}
+							{note.by}, {day(note.at)}, on version {note.version}
 							{note.shared ? ", for colleagues too" : ""}
 							{note.own && (
 								<button

@@ -2,8 +2,9 @@ import { Link } from "@tanstack/react-router";
 import { useState } from "react";
 import type { Answer, Open, Question } from "../../api/client";
 import { downloadCsv } from "../../api/client";
-import { count } from "../../lib/numbers";
+import { count, figure } from "../../lib/numbers";
 import { MEANING, SYMBOL, tone } from "../../lib/verdicts";
+import { capitalised, inSigns, levelName, yearLevel } from "../../lib/words";
 import { Popover } from "../../ui/Popover";
 import { Trouble } from "../../ui/Trouble";
 import { ForOutside } from "./ForOutside";
@@ -104,7 +105,9 @@ function Facts({ answer }: { answer: Answer }) {
 					<div key={key} className="contents">
 						<dt>{key.replaceAll("_", " ")}</dt>
 						<dd className="max-w-[130px] text-right">
-							{typeof value === "number" ? Number(value.toFixed(3)) : String(value)}
+							{typeof value === "number"
+								? inSigns(String(Number(value.toFixed(3))))
+								: String(value)}
 						</dd>
 					</div>
 				))}
@@ -113,7 +116,7 @@ function Facts({ answer }: { answer: Answer }) {
 				<table className="mt-2 w-full text-right">
 					<thead>
 						<tr>
-							<th className="text-left font-semibold">Year</th>
+							<th className="text-left font-semibold">{capitalised(yearLevel())}</th>
 							<th className="font-semibold">n</th>
 							<th className="font-semibold">slope</th>
 							<th className="font-semibold">error sd</th>
@@ -122,10 +125,12 @@ function Facts({ answer }: { answer: Answer }) {
 					<tbody>
 						{lines.map((line) => (
 							<tr key={line.year_level}>
-								<td className="text-left">{line.year_level ?? "–"}</td>
+								<td className="text-left">
+									{line.year_level === null ? "–" : levelName(line.year_level)}
+								</td>
 								<td>{line.n}</td>
-								<td>{line.slope?.toFixed(2) ?? "–"}</td>
-								<td>{line.residual_sd?.toFixed(1) ?? "–"}</td>
+								<td>{figure(line.slope, 2) || "–"}</td>
+								<td>{figure(line.residual_sd) || "–"}</td>
 							</tr>
 						))}
 					</tbody>

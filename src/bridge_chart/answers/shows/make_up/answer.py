@@ -21,7 +21,7 @@ from bridge_chart.core.trust.discoveries import discoveries
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Method, Reading
 from bridge_chart.terms.errors import InvalidQuestion
-from bridge_chart.terms.wording import count, listed
+from bridge_chart.terms.wording import amount, count, listed
 
 FEWEST = 10
 """Students of the set, and of everyone, behind a category that is judged."""
@@ -174,8 +174,8 @@ def _readings(body: MakeUpBody) -> list[Reading]:
     if not body.set_size:
         return [Reading(kind="list", rows=[], text="Nobody is in the set.")]
     head = (
-        f"{count(body.set_size, 'student')} in the set, {body.rest_size:,} in the rest of those "
-        "asked about."
+        f"{count(body.set_size, 'student')} in the set, {amount(body.rest_size)} in the rest "
+        "of those asked about."
     )
     said = [Reading(kind="list", rows=[], text=head)]
     found = [e for e in body.entries if e.verdict in ("more", "fewer")]

@@ -22,7 +22,8 @@ from bridge_chart.core.trust.discoveries import threshold
 from bridge_chart.core.trust.verdicts import FEWEST_FOR_VERDICT, FEWEST_TO_SHOW, verdicts_together
 from bridge_chart.terms.answer import Method, Reading
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
-from bridge_chart.terms.wording import count, interval, number
+from bridge_chart.terms.wording import count, day, interval, number
+from bridge_chart.terms.words import spoken
 
 MOST_SAID = 6
 BESIDE = {
@@ -137,7 +138,7 @@ def _called(part: Slice, mine: Mask) -> str:
     tested = np.asarray(tested_year_level(part.view.snapshot, part.view.measure))
     levels = tested[mine & (part.out.reasons == 0)]
     levels = levels[levels >= 0]
-    return f"Year {int(np.bincount(levels).argmax())}" if len(levels) else "year level not known"
+    return spoken().level_name(int(np.bincount(levels).argmax()) if len(levels) else -1)
 
 
 def _changed(point: TimePoint, move: Changes, n: int, verdict: str, cut: float) -> TimePoint:
@@ -212,6 +213,6 @@ def _method(views: Sequence[View]) -> Method:
             "against none; whether it is more or less than the others' is said after control over "
             "all groups.",
         ],
-        facts={"cohort": question.cohort, "sittings": [str(view.measure.date) for view in views]},
+        facts={"cohort": question.cohort, "sittings": [day(view.measure.date) for view in views]},
         page="methods/gains.md",
     )

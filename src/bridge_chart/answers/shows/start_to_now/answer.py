@@ -28,6 +28,7 @@ from bridge_chart.core.trust.verdicts import FEWEST_FOR_VERDICT
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Mark, Reading, RowStep
 from bridge_chart.terms.wording import count, number
+from bridge_chart.terms.words import spoken
 
 MOST_DOTS = 1500
 """Of more, dots lie over one another and hide how many there are."""
@@ -170,7 +171,7 @@ def _lines(part: Slice, start: Floats, at: Integers) -> list[ExpectedLine]:
             pick = np.linspace(0, len(xs) - 1, LINE_POINTS).round().astype(int)
             xs, ys = xs[pick], ys[pick]
         year = next((y for y in held.fit.years if y.year_level == level), None)
-        label = f"Year {level}" if level >= 0 else "Year level not known"
+        label = spoken().level_name(int(level))
         lines.append(
             ExpectedLine(label=label, n=year.n if year else 0, x=xs.tolist(), y=ys.tolist())
         )

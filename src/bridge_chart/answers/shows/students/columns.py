@@ -17,6 +17,8 @@ from bridge_chart.store.codes import SCORE_NAMES
 from bridge_chart.store.snapshot import Array
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import InvalidQuestion
+from bridge_chart.terms.wording import capitalised
+from bridge_chart.terms.words import spoken
 
 Column = tuple[StudentColumn, Array]
 
@@ -37,7 +39,9 @@ def columns_of(view: View, out: Outcome, at: Array) -> list[Column]:
         _text("name", "Student", name),
         _text("number", "Number", numbers),
         _text("school", "School", schools[np.asarray(roll.school)[at]]),
-        _number("year_level", "Year", np.where(levels < 0, np.nan, levels)),
+        _number(
+            "year_level", capitalised(spoken().year_level), np.where(levels < 0, np.nan, levels)
+        ),
         _text("class", "Class", _class_names(view, at)),
         *_figures(view, at),
         *_groups(view, at),
