@@ -136,7 +136,8 @@ function Lines({ label, picks, height, nothing, focus }: Required<Props>) {
 			picked?.pick();
 		},
 		style: { maxHeight: height },
-		className: "overflow-auto outline-none",
+		// Lines that are drawn as needed have one height; others show all of their words.
+		className: `overflow-auto outline-none ${picks.length > DRAWN_AS_NEEDED ? "[&_.pick-words]:truncate" : ""}`,
 		renderEmptyState: () => <p className="px-2 text-muted">{nothing}</p>,
 	} as const;
 	const body = picks.some((one) => one.group) ? (
@@ -198,7 +199,7 @@ function Line(pick: Pick) {
 		>
 			{pick.ticks && <Box ticked={pick.chosen} />}
 			<span className="min-w-0">
-				<span className="block truncate" title={pick.words}>
+				<span className="pick-words block" title={pick.words}>
 					{pick.words}
 				</span>
 				{pick.why && <span className="block text-xs">{pick.why}</span>}
