@@ -6,7 +6,13 @@ from collections.abc import Sequence
 
 import polars as pl
 
-from bridge_chart.intake.cells.values import DATE_ORDERS, NUMBER_STYLES, Dates, number_style
+from bridge_chart.intake.cells.values import (
+    DATE_ORDERS,
+    NUMBER_STYLES,
+    Dates,
+    Range,
+    number_style,
+)
 from bridge_chart.intake.reading.sheet import Remark, Sheet
 from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.finding import Choice, Double, Finding, Offer
@@ -189,16 +195,20 @@ class Findings:
                 f"{examples} will be unknown", rows, [unknown], "unknown",
             )  # fmt: skip
 
-    def number_style(self, kind: str, cells: pl.Series) -> str:
-        """How the figures of a column are written; asked where “1,234” could be either."""
-        style, sure = number_style(cells)
+    def number_style(
+        self, kind: str, cells: pl.Series, within: Range | None = None, of: str = ""
+    ) -> str:
+        """How the figures of a column (`of`, where there are several of the kind) are written;
+        asked where “1,234” could be either. `within`: where such figures lie."""
+        style, sure = number_style(cells, within)
         if sure:
             return style
         choices = [Choice(key=key, label=words) for key, words in NUMBER_STYLES.items()]
         rows = cells.str.contains(",", literal=True).arg_true().to_list()
         chosen = self.add(
-            f"number_style_{kind}", "ask",
-            f"{count(len(rows), 'figure')} with a comma before three digits",
+            f"number_style_{kind}{f':{of}' if of else ''}", "ask",
+            f"{count(len(rows), 'figure')}{f' of {of}' if of else ''} with a comma before three "
+            "digits",
             f"{some([cells[row] for row in rows])} could be thousands or decimals", rows,
             choices, style,
         )  # fmt: skip

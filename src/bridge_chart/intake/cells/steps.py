@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import polars as pl
 
 from bridge_chart.intake.cells.findings import SET_ASIDE, Findings, some
@@ -84,9 +86,20 @@ def _ordered(kind: str, columns: list[pl.Series], figures: pl.Series | None) -> 
         means = frame.group_by("name").agg(pl.col("figure").mean()).sort("figure", "name")
         return list(means["name"].to_list())
     names = known.unique().to_list()
+    if names and all(re.fullmatch(FINE, name) for name in names):
+        return sorted(names, key=_fine)
     if kind == "grade" and not all(name.isdigit() for name in names):
         return sorted(names, key=lambda n: (n.rstrip("*+-"), -_sign(n)), reverse=True)
     return sorted(names, key=lambda n: (len(n), n) if n.isdigit() else (0, n))
+
+
+FINE = r"\d{1,2}[+=\-−]?"
+"""Numbered grades in fine steps: 4−, 4 or 4=, 4+."""
+
+
+def _fine(name: str) -> tuple[int, int, str]:
+    bare = name.rstrip("+=-−")
+    return int(bare), {"+": 1, "-": -1, "−": -1}.get(name[len(bare) :], 0), name
 
 
 def _sign(name: str) -> float:

@@ -33,23 +33,57 @@ DATE_ORDERS = {
 SPREADSHEET_DAY_0 = dt.date(1899, 12, 30)
 NUMBER_STYLES = {"point": "1,234.5 (a point parts decimals)",
                  "comma": "1.234,5 (a comma parts decimals)"}  # fmt: skip
-THOUSANDS = {"point": r"^[+\-−]?\d{1,3}([, '’\x{a0}\x{202f}]\d{3})+(\.\d+)?$",
-             "comma": r"^[+\-−]?\d{1,3}([. '’\x{a0}\x{202f}]\d{3})+(,\d+)?$"}  # fmt: skip
+THOUSANDS = {"point": r"^[+\-−]?[1-9]\d{0,2}([, '’\x{a0}\x{202f}]\d{3})+(\.\d+)?$",
+             "comma": r"^[+\-−]?[1-9]\d{0,2}([. '’\x{a0}\x{202f}]\d{3})+(,\d+)?$"}  # fmt: skip
+CERTAIN = {
+    style: rf"^[+\-−]?(0\d*|\d{{4,}}){sign}\d+$|{sign}(\d{{1,2}}|\d{{4,}})$|"
+    rf"{other}\d{{3}}{sign}|\d{other}\d{{3}}{other}\d{{3}}$"
+    for style, sign, other in (("point", r"\.", ","), ("comma", ",", r"\."))
+}
+"""Figures that can be read in one style only: no thousands begin with a nought, and three digits
+stand in each group of them."""
+EITHER = r"^[+\-−]?[1-9]\d{0,2}[.,]\d{3}$"
+ENOUGH = 0.95
+FEW = 5
+"""From so many figures without a sign on, their range says how large the others can be."""
+Range = tuple[float, float]
 
 
-def number_style(cells: pl.Series) -> tuple[str, bool]:
-    """How a column writes its figures, and whether that is certain: “1,234” alone is not.
+def number_style(cells: pl.Series, within: Range | None = None) -> tuple[str, bool]:
+    """How a column writes its figures, and whether that is certain: “1,234” alone is not, unless
+    only one reading lies in the range of the scale (`within`) or of the column's other figures.
 
-    >>> number_style(pl.Series(["1,234", "999"])), number_style(pl.Series(["3,5", "1.234,0"]))
+    >>> number_style(pl.Series(["1,234", "999"])), number_style(pl.Series(["0,234", "3,512"]))
     (('point', False), ('comma', True))
+    >>> number_style(pl.Series(["61,250", "58,125"]), (0, 100))
+    ('comma', True)
     """
-    marked = cells.filter(cells.str.contains(r"^[+\-−]?\d[\d.,]*$") & cells.str.contains("[.,]"))
+    plain = cells.str.replace(r"\s*%$", "")
+    marked = plain.filter(plain.str.contains(r"^[+\-−]?\d[\d.,]*$") & plain.str.contains("[.,]"))
     if not len(marked):
         return "point", True
-    commas = marked.str.contains(r",\d{1,2}$|,\d{4,}$|\.\d{3},")
-    points = marked.str.contains(r"\.\d{1,2}$|\.\d{4,}$|,\d{3}\.")
-    if commas.any() or points.any():
-        return ("comma" if commas.sum() > points.sum() else "point"), True
+    commas, points = (int(marked.str.contains(CERTAIN[s]).sum()) for s in ("comma", "point"))
+    if commas or points:
+        either = marked.str.contains(EITHER).any()
+        sure = not (commas and points and either)
+        return ("comma" if commas > points else "point"), sure
+    return _by_range(marked, plain, within)
+
+
+def _by_range(marked: pl.Series, cells: pl.Series, within: Range | None) -> tuple[str, bool]:
+    """The style of figures that could be either, by how large they can be."""
+    if within is None:
+        others = _numbers(cells.filter(~cells.str.contains("[.,]")), "point").drop_nulls()
+        low, high = (others.min(), others.max()) if len(others) >= FEW else (None, None)
+        if isinstance(low, float) and isinstance(high, float):
+            within = low - (high - low), high + (high - low)
+    if within is not None:
+        inside = {}
+        for style in ("point", "comma"):
+            held = _numbers(marked, style).is_between(*within).fill_null(False)
+            inside[style] = int(held.sum()) >= ENOUGH * len(marked)
+        if inside["point"] != inside["comma"]:
+            return ("point" if inside["point"] else "comma"), True
     return "point", not marked.str.contains(",", literal=True).any()
 
 
@@ -68,11 +102,18 @@ def numbers(cells: pl.Series, style: str | None = None) -> pl.Series:
 
 
 def _numbers(cells: pl.Series, style: str) -> pl.Series:
+    """A figure that can be read in one style only is read in that, whatever the column's."""
     plain = cells.str.replace(r"\s*%$", "")
-    grouped = plain.str.contains(THOUSANDS[style])
-    if grouped.any():
-        marks = "[, '’\\x{a0}\\x{202f}]" if style == "point" else "[. '’\\x{a0}\\x{202f}]"
-        plain = plain.str.replace_all(marks, "").zip_with(grouped, plain)
+    certain = {name: plain.str.contains(CERTAIN[name]) for name in CERTAIN}
+    by_style = {
+        name: certain[name] if name != style else ~certain[other]
+        for name, other in (("point", "comma"), ("comma", "point"))
+    }
+    for name, sign in (("point", ","), ("comma", ".")):
+        grouped = by_style[name] & plain.str.contains(THOUSANDS[name])
+        if grouped.any():
+            marks = f"[{sign} '’\\x{{a0}}\\x{{202f}}]"
+            plain = plain.str.replace_all(marks, "").zip_with(grouped, plain)
     plain = plain.str.replace(",", ".", literal=True)
     plain = plain.set(~plain.str.contains(r"^[+\-−]?\d{1,12}(\.\d{0,9})?$"), None)
     return plain.str.replace("−", "-", literal=True).cast(pl.Float64, strict=False)

@@ -145,7 +145,7 @@ def _frame(
         if role == "ignore":
             continue
         if role in NUMBERS or (kind == "national" and role == "value"):
-            out[role] = numbers(cells)
+            out[role] = numbers(cells, found.number_style(role, cells))
             found.unread(role, role, cells, out[role])
         elif role == "year_level":
             out[role] = year_levels(cells)

@@ -11,7 +11,7 @@ import polars as pl
 from bridge_chart.intake.cells import findings as f
 from bridge_chart.intake.cells.marks import MarkGrid
 from bridge_chart.intake.cells.people import written_by_spreadsheet
-from bridge_chart.intake.cells.values import dates, year_levels
+from bridge_chart.intake.cells.values import Range, dates, year_levels
 from bridge_chart.intake.columns.columns import need_number, position_of, role_choices, understand
 from bridge_chart.intake.columns.shapes import Long, holds_result, lengthen
 from bridge_chart.intake.examine.doubles import DoubledRows, settle_doubles
@@ -110,7 +110,12 @@ class _ResultsExamination:
         self.found.progress.at("check")
         silent = wide and self.settings.decisions.get("blank_cells") != "not_sat"
         scores = read_scores(
-            self.sheet, self.columns, self.found, self._scale_of, blanks_say_nothing=silent
+            self.long,
+            [c.header for c in self.file_columns],
+            self.found,
+            self._scale_of,
+            self._range_of,
+            blanks_say_nothing=silent,
         )
         frame, sittings = self._frame(scores)
         self.sittings = sittings
@@ -168,6 +173,23 @@ class _ResultsExamination:
         tables = self.snapshot.tables
         scales = [tables.scale(test, name, kind) for test in tests for name in subjects]
         return scales[0] if scales and all(s == scales[0] for s in scales) else None
+
+    def _range_of(self, kind: str) -> Range | None:
+        """Where figures of a kind lie: as kept of the file's tests, and what a percent can be."""
+        if kind == "percent":
+            return 0.0, 100.0
+        tests = set(self._names("test", self._test()[0]))
+        ends = [
+            (values[order[0]], values[order[-1]])
+            for m in self.snapshot.measures
+            if m.assessment.name in tests and m.score == kind and m.role == "result"
+            for values, order in [(self.snapshot.values(m), self.snapshot.order(m))]
+            if len(order)
+        ]
+        if not ends:
+            return None
+        low, high = float(min(e[0] for e in ends)), float(max(e[1] for e in ends))
+        return low - (high - low), high + (high - low)
 
     def _test(self) -> tuple[str, str]:
         """The test's name where no column says it, and why that one."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
 import polars as pl
@@ -10,8 +10,9 @@ import polars as pl
 from bridge_chart.intake.cells.findings import SET_ASIDE, Findings, some
 from bridge_chart.intake.cells.marks import MarkGrid, read_marks
 from bridge_chart.intake.cells.steps import is_code, read_steps
-from bridge_chart.intake.cells.values import CODE_MEANS, STATUS_WORDS, numbers
+from bridge_chart.intake.cells.values import CODE_MEANS, STATUS_WORDS, Range, numbers
 from bridge_chart.intake.columns.columns import position_of
+from bridge_chart.intake.columns.shapes import Long
 from bridge_chart.intake.reading.sheet import Sheet
 from bridge_chart.store.codes import STATUSES
 from bridge_chart.store.reference_tables import Scale
@@ -52,22 +53,25 @@ class Scores:
 
 
 ScaleOf = Callable[[str], Scale | None]
+RangeOf = Callable[[str], Range | None]
 
 
 def read_scores(
-    sheet: Sheet,
-    columns: list[ColumnInfo],
+    long: Long,
+    file_headers: Sequence[str],
     found: Findings,
     scale_of: ScaleOf,
+    range_of: RangeOf,
     *,
     blanks_say_nothing: bool = False,
 ) -> Scores:
     """Read every score column; cells that are neither figure nor known code are a stop.
 
     `scale_of`: the declared scale of a stepped kind of score, None where none is declared;
+    `range_of`: where figures of a kind lie, None where that is not known;
     `blanks_say_nothing`: a row without a score says nothing of who sat.
     """
-    reading = _Reading(sheet, columns, found, scale_of)
+    reading = _Reading(long, file_headers, found, scale_of, range_of)
     reading.silent = blanks_say_nothing
     return reading.scores()
 
@@ -76,9 +80,17 @@ class _Reading:
     """Reads figures first, then marks, then steps; what is blank everywhere was not sat."""
 
     def __init__(
-        self, sheet: Sheet, columns: list[ColumnInfo], found: Findings, scale_of: ScaleOf
+        self,
+        long: Long,
+        file_headers: Sequence[str],
+        found: Findings,
+        scale_of: ScaleOf,
+        range_of: RangeOf,
     ) -> None:
-        self.sheet, self.columns, self.found, self.scale_of = sheet, columns, found, scale_of
+        self.long, self.file_headers = long, file_headers
+        self.found, self.scale_of, self.range_of = found, scale_of, range_of
+        sheet, columns = long.sheet, long.columns
+        self.sheet, self.columns = sheet, columns
         height = sheet.cells.height
         self.at = {c.role.split(":")[1]: c.index for c in columns if c.role.startswith("score:")}
         self.coded = pl.Series([None], dtype=pl.String).new_from_index(0, height)
@@ -114,7 +126,7 @@ class _Reading:
         top = self.grid.maximum_row if self.grid is not None else None
         for kind in [k for k in NUMERIC if k in self.at]:
             column = self.sheet.column(self.at[kind])
-            self.values[kind] = numbers(column, self.found.number_style(kind, column))
+            self.values[kind] = self._numbers(kind, self.at[kind])
             text = self.values[kind].is_null() & (column != "")
             self.blank &= column == ""
             if not text.any():
@@ -127,6 +139,21 @@ class _Reading:
             for word in column.filter(known).unique(maintain_order=True).to_list():
                 cells.setdefault(CODE_MEANS[word.lower()], []).append(word)
             _say_codes(column, words, known, cells, self.found)
+
+    def _numbers(self, kind: str, at: int) -> pl.Series:
+        """Figures, each column of the file in its own way of writing them."""
+        cells, within = self.sheet.column(at), self.range_of(kind)
+        places = self.long.origin[:, at]
+        held = sorted({int(place) for place in places if place >= 0})
+        if len(held) < 2:
+            return numbers(cells, self.found.number_style(kind, cells, within))
+        out = pl.Series([None], dtype=pl.Float64).new_from_index(0, len(cells))
+        for place in held:
+            own = pl.Series(places[self.long.block] == place)
+            part, name = cells.filter(own), self.file_headers[place]
+            read = numbers(part, self.found.number_style(kind, part, within, name))
+            out = out.scatter(own.arg_true(), read)
+        return out
 
     def _steps(self, kind: str) -> None:
         """A column of levels or grades, and the targets and predictions written in them."""
@@ -147,11 +174,12 @@ class _Reading:
     def _claims_in_figures(self) -> None:
         kind = next((k for k in self.values if k in NUMERIC), "scaled")
         done = {claim.column for claim in self.claims}
-        self.claims += [
-            _claim(c, kind, numbers(self.sheet.column(c.index)))
-            for c in self.columns
-            if c.role.split(":")[0] in CLAIMS and c.index not in done
-        ]
+        for c in self.columns:
+            if c.role.split(":")[0] in CLAIMS and c.index not in done:
+                cells, values = self.sheet.column(c.index), self._numbers(kind, c.index)
+                said = cells.set(_coded(cells).is_not_null(), "")
+                self.found.unread(f"claim:{c.header}", c.role.split(":")[0], said, values)
+                self.claims.append(_claim(c, kind, values))
 
     def _not_sat(self) -> None:
         empty = self.blank & self.coded.is_null()
@@ -173,13 +201,14 @@ def _claimed(
     columns: list[ColumnInfo], sheet: Sheet, at: dict[str, int], kind: str
 ) -> list[ColumnInfo]:
     """Columns of targets and predictions that are written in this kind of step."""
-    wanted = kind in at or (kind == "grade" and not at)
+    own = next((k for k in STEPPED_KINDS if k in at), "grade")
+    beside_figures = bool(set(at) & set(NUMERIC))
     return [
         c
         for c in columns
-        if wanted
+        if kind == own
         and c.role.split(":")[0] in CLAIMS
-        and not (set(at) & set(NUMERIC) and _figures(sheet.column(c.index)))
+        and not (beside_figures and _figures(sheet.column(c.index)))
     ]
 
 
