@@ -3,6 +3,9 @@
 Within a school year the active rosters are laid over each other by effective date. A roster
 places the students that it names; a student whose school it covers and whom it does not name
 has left. Columns that a roster does not have leave what an earlier one of that year said.
+
+Nothing says where the students of a school were before its first roster of a year, so that counts
+from the year's first day: a school's rosters may come later than another's.
 """
 
 from __future__ import annotations
@@ -102,10 +105,12 @@ class RollBuilder:
             key=lambda b: b["academic_year"],
         ):
             laid: list[Any] = []
-            state = _State(self)
-            for since, same_day in groupby(of_year, key=lambda b: b["effective_date"]):
+            state, rosters = _State(self), list(of_year)
+            for since, same_day in groupby(rosters, key=lambda b: b["effective_date"]):
                 laid += same_day
-                rolls.append({"year": year, "since": str(since), **self._files(state, list(laid))})
+                ahead = _first_of_their_schools(rosters, len(laid))
+                files = self._files(state, list(laid), ahead)
+                rolls.append({"year": year, "since": str(since), **files})
         return {
             "schools": self.schools,
             "staff": self.staff,
@@ -115,16 +120,24 @@ class RollBuilder:
             "listed": self.column("listed", [b["id"] for b in self.rosters], [], self._listed),
         }
 
-    def _files(self, state: _State, laid: list[Any]) -> dict[str, Any]:
+    def _files(self, state: _State, laid: list[Any], ahead: list[Ahead]) -> dict[str, Any]:
         """The roll's columns; rosters are laid only if one of them has to be written."""
         # Positions depend on which names are in use, so these are part of the origin.
-        batches = [b["id"] for b in laid]
-        names = [[s["id"] for s in self.schools], [c["id"] for c in self.classes]]
+        later = [b["id"] for b, _ in ahead]
+        batches = [b["id"] for b in laid] + later
+        names = [[s["id"] for s in self.schools], [c["id"] for c in self.classes], later]
+        made: list[_State] = []
+
+        def whole() -> _State:
+            if not made:
+                made.append(state.with_laid(laid).with_ahead(ahead))
+            return made[0]
 
         def column(what: str, of: Callable[[_State], Array], also: Any = None) -> str:
-            return self.column(what, batches, [names, also], lambda: of(state.with_laid(laid)))
+            return self.column(what, batches, [names, also], lambda: of(whole()))
 
-        used = {option for b in laid for option in b["counts"]["option_ids"]}
+        used = {option for b in [*laid, *(b for b, _ in ahead)]
+                for option in b["counts"]["option_ids"]}  # fmt: skip
         characteristics = {}
         for item in self.characteristics:
             options = [option["id"] for option in item["options"]]
@@ -154,6 +167,22 @@ class RollBuilder:
         )
         rows["student_id"] = np.searchsorted(self.ids, rows["student_id"])
         return rows
+
+
+Ahead = tuple[Any, set[int]]
+"""A roster and the schools whose first one of the year it is."""
+
+
+def _first_of_their_schools(rosters: list[Any], laid: int) -> list[Ahead]:
+    """The rosters after the first `laid` that are the first of a school which they cover."""
+    seen: set[int] = set()
+    out = []
+    for at, batch in enumerate(rosters):
+        first = set(batch["counts"]["school_ids"]) & set(batch["covers"] or []) - seen
+        if at >= laid and first:
+            out.append((batch, first))
+        seen |= first
+    return out
 
 
 def _positions(items: list[dict[str, Any]], ids: Array) -> Array:
@@ -186,6 +215,31 @@ class _State:
             self.laid.append(batch["id"])
         return self
 
+    def with_ahead(self, ahead: list[Ahead]) -> _State:
+        """This state with those laid ahead of their day whom nothing laid so far places; this
+        itself where there are none."""
+        if not ahead:
+            return self
+        out = _State(self.builder)
+        out.school, out.year_level = self.school.copy(), self.year_level.copy()
+        out.values = {key: codes.copy() for key, codes in self.values.items()}
+        out.members = self.members
+        for batch, schools in ahead:
+            out._lay_ahead(str(batch["id"]), schools)
+        return out
+
+    def _lay_ahead(self, one: str, schools: set[int]) -> None:
+        build = self.builder
+        rows = build.read("enrolment", ["student_id", "school_id", "year_level"], one)
+        new = np.isin(rows["school_id"], list(schools)) & (self.school[rows["student_id"]] < 0)
+        rows = rows[new]
+        mine = np.zeros(len(self.school), bool)
+        mine[rows["student_id"]] = True
+        self.school[rows["student_id"]] = _positions(build.schools, rows["school_id"])
+        self.year_level[rows["student_id"]] = rows["year_level"]
+        self._lay_classes(one, mine, mine, mine)
+        self._lay_characteristics(one, mine)
+
     def lay(self, batch: Any) -> None:
         build, one = self.builder, str(batch["id"])
         rows = build.read("enrolment", ["student_id", "school_id", "year_level"], one)
@@ -202,8 +256,11 @@ class _State:
         self._lay_classes(one, here | gone, gone)
         self._lay_characteristics(one)
 
-    def _lay_classes(self, batch: str, spoken_of: Array, gone: Array) -> None:
+    def _lay_classes(
+        self, batch: str, spoken_of: Array, gone: Array, only: Array | None = None
+    ) -> None:
         rows = self.builder.read("class_member", ["student_id", "class_id"], batch)
+        rows = rows if only is None else rows[only[rows["student_id"]]]
         replaced = spoken_of if len(rows) else gone
         kept = self.members[~replaced[self.members[:, 0]]]
         new = np.column_stack(
@@ -212,10 +269,11 @@ class _State:
         both = np.unique(np.concatenate([kept, new.astype(INT)]), axis=0)
         self.members = both.reshape(-1, 2).astype(INT)
 
-    def _lay_characteristics(self, batch: str) -> None:
+    def _lay_characteristics(self, batch: str, only: Array | None = None) -> None:
         rows = self.builder.read(
             "characteristic_value", ["student_id", "characteristic_id", "option_id"], batch
         )
+        rows = rows if only is None else rows[only[rows["student_id"]]]
         for item in self.builder.characteristics:
             mine = rows[rows["characteristic_id"] == item["id"]]
             self.values[item["id"]][mine["student_id"]] = _positions(

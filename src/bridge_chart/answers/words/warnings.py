@@ -38,6 +38,7 @@ def warnings_of(
         view, out, people = part.view, part.out, part.people & part.view.meant
         found += [
             _low_coverage(one),
+            _nobody_on_roll(view),
             _unlike(view, out, people),
             _piled_up(out, people),
             _set_aside(view, one),
@@ -90,6 +91,28 @@ def _rows_low(rows: Sequence[Row], covered: Sequence[Coverage]) -> Warn | None:
     names = listed([f"{r.label} ({r.n} of {r.n + r.missing})" for r in low], 4)
     text = f"Of {names} fewer than 90% are counted; those who are missing may differ."
     return Warn(code="low_coverage", text=text)
+
+
+def _nobody_on_roll(view: View) -> Warn | None:
+    """Schools whose students have results and of which nobody was on roll at that date."""
+    snapshot, roll, key = view.snapshot, view.roll, view.measure
+    now = snapshot.roll_at(snapshot.today) if snapshot.today else None
+    if now is None or now.key == roll.key:
+        return None
+    schools = len(snapshot.schools)
+    there = np.bincount(np.asarray(roll.school) + 1, minlength=schools + 1)[1:]
+    lost = ~np.isnan(snapshot.values(key)) & ~np.asarray(roll.somewhere)
+    missed = np.bincount(np.asarray(now.school)[lost] + 1, minlength=schools + 1)[1:]
+    none = np.flatnonzero((there == 0) & (missed > 0))
+    if not len(none):
+        return None
+    names = listed([snapshot.schools[n].name for n in none], 6)
+    text = (
+        f"Nobody of {names} was on roll at that date, so "
+        f"{count(int(missed[none].sum()), 'result')} of {key.label} "
+        f"{'is' if missed[none].sum() == 1 else 'are'} not counted: a roster of then is missing."
+    )
+    return Warn(code="nobody_on_roll", text=text)
 
 
 def _unlike(view: View, out: Outcome, people: Mask) -> Warn | None:

@@ -86,8 +86,8 @@ class _RosterExamination:
         self.columns = columns
         self.found = found
         self.year = settings.year(snapshot.today or today)
-        earlier = any(roll.academic_year == self.year for roll in snapshot.rolls)
-        assumed = within_year(today if earlier else dt.date.min, self.year)
+        self.first = self._first_of_its_schools()
+        assumed = within_year(dt.date.min if self.first else today, self.year)
         self.effective = settings.as_of or assumed
         if within_year(self.effective, self.year) != self.effective:
             raise InvalidQuestion(
@@ -98,6 +98,17 @@ class _RosterExamination:
         self.characteristics = [
             c.role.split(":", 1)[1] for c in columns if c.role.startswith("characteristic:")
         ]
+
+    def _first_of_its_schools(self) -> bool:
+        """Whether no school of the file has a roster in this year yet."""
+        at = position_of(self.columns, "school")
+        named = set(self.sheet.column(at).unique().to_list()) if at is not None else set()
+        held: set[str] = set()
+        for roll in self.snapshot.rolls:
+            if roll.academic_year == self.year:
+                places = np.unique(roll.school).tolist()
+                held |= {self.snapshot.schools[n].name for n in places if n >= 0}
+        return not named & held
 
     def plan(self) -> RosterPlan:
         frame = self._frame()
@@ -313,7 +324,8 @@ class _RosterExamination:
         if not self.settings.academic_year:
             used.append(DefaultUsed(key="academic_year", value=self.year, why="not given"))
         if not self.settings.as_of:
-            why = "not given; the school year's first roster counts from its first day"
+            first = "not given; a school's first roster of a year counts from its first day"
+            why = first if self.first else "not given; today, for there is an earlier one"
             used.append(DefaultUsed(key="as_of", value=str(self.effective), why=why))
         if not self.settings.covers and not self.settings.settles:
             why = "the schools in the file; nobody of another school is taken to have left"

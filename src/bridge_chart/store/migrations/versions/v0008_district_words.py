@@ -14,9 +14,9 @@ def upgrade() -> None:
     op.create_table(
         "district_words",
         sa.Column("single", sa.Boolean(), sa.CheckConstraint("single"), primary_key=True,
-                  server_default="true"),
-        sa.Column("words", JSONB(), nullable=False),
-        sa.Column("revision", sa.Integer(), nullable=False),
+                  server_default="true", comment="one row at most"),
+        sa.Column("words", JSONB(), nullable=False, comment="terms.words.DistrictWords"),
+        sa.Column("revision", sa.Integer(), nullable=False, comment="how often they were said"),
     )  # fmt: skip
 
 
