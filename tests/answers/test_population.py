@@ -79,7 +79,12 @@ def test_chips_say_each_condition_and_where_it_stands(demo: Place) -> None:
         *[f"who.all.{n}" for n in range(6)], "who.as_of",
     ]  # fmt: skip
     words = [chip.text for chip in answer.chips]
-    assert words[:4] == ["Netherby", "Brackwater or Netherby", "Years 5 to 7", "Year 10 and above"]
+    assert words[:4] == [
+        "Netherby",
+        "Brackwater or Netherby",
+        "Year 5 to Year 7",
+        "Year 10 and above",
+    ]
     assert words[-1] == "as of today (2026-04-20)"
 
 

@@ -31,6 +31,7 @@ def test_after_the_session_what_was_asked_is_asked_again(page: Page) -> None:
     start(page)
     page.get_by_role("navigation", name="Split by").get_by_role("button", name="Sex").click()
     answered(page)
+    page.wait_for_load_state("networkidle")  # an answer still to come would bring its cookie
     page.context.clear_cookies()
     page.keyboard.press("2")
     told = page.get_by_role("form", name="Sign in")

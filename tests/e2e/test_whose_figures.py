@@ -43,7 +43,8 @@ def test_the_data_lead_releases_and_says_who_sees_what(
     accessible(page)
     page.get_by_label("Period").fill("Summer 2026")
     page.get_by_role("button", name="Release as it is now").click()
-    expect(page.get_by_role("status")).to_contain_text("as “Summer 2026”")
+    releases = page.get_by_role("region", name="Releases of the district's figures")
+    expect(releases.get_by_role("status")).to_contain_text("as “Summer 2026”")
     expect(page.get_by_role("row", name=re.compile("^Summer 2026"))).to_have_count(1)
 
     rowan = colleague(browser, served[1], "rowan")

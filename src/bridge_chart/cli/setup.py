@@ -61,7 +61,7 @@ PARTS = ("year_level", "level_before", "numbers", "dates")
 @click.option("--level-before", help="What stands before its number.")
 @click.option(
     "--level",
-    "levels",
+    "own_names",
     multiple=True,
     nargs=2,
     metavar="NUMBER NAME",
@@ -78,7 +78,7 @@ PARTS = ("year_level", "level_before", "numbers", "dates")
 @click.option("--numbers", help="How numbers are written: 1,234.5 or 1.234,5 or …")
 @click.option("--dates", help="How 2 March 2026 is written.")
 def words(
-    levels: tuple[tuple[str, str], ...], named: tuple[tuple[str, str], ...], **said: str | None
+    own_names: tuple[tuple[str, str], ...], named: tuple[tuple[str, str], ...], **said: str | None
 ) -> None:
     """The district's own words; say some with the options."""
     engine = open_instance()[1]
@@ -91,9 +91,9 @@ def words(
             f"Files call no characteristic “{strange}”.", kept=own.UNCHANGED,
             next_step=f"They are called {', '.join(by_name)}.",
         )  # fmt: skip
-    if parts or levels or named:
+    if parts or own_names or named:
         parts |= {
-            "level_names": _with(held.words.level_names, levels),
+            "level_names": _with(held.words.level_names, own_names),
             "characteristics": _with(
                 held.words.characteristics, [(str(by_name[of]), name) for of, name in named]
             ),

@@ -166,23 +166,33 @@ function Lines({ label, picks, height, nothing, focus }: Required<Props>) {
 	);
 }
 
-const FRAMES = 60;
+const FRAMES = 300;
+const STEADY = 10;
 
-/** Puts the keys on the chosen line, or on the first. A list fills itself only after it is there. */
+/** Puts the keys on the chosen line, or on the first, until it has them for some frames or somebody
+ * does something. A list fills itself only after it is there, and what it stands in may take them. */
 function useFocus(wanted: boolean) {
 	const list = useRef<HTMLDivElement>(null);
 	useEffect(() => {
 		if (!wanted) return;
-		let left = FRAMES;
-		let frame = requestAnimationFrame(function look() {
+		let [left, held, frame] = [FRAMES, 0, 0];
+		const stop = () => cancelAnimationFrame(frame);
+		function look(): void {
 			const chosen = list.current?.querySelector<HTMLElement>('[aria-selected="true"]');
-			const first = list.current?.querySelector<HTMLElement>('[role="option"]');
-			const line = chosen ?? first;
-			line?.focus();
+			const line = chosen ?? list.current?.querySelector<HTMLElement>('[role="option"]');
+			held = line && document.activeElement === line ? held + 1 : 0;
+			if (held === 0) line?.focus();
 			left -= 1;
-			if (left > 0 && document.activeElement !== line) frame = requestAnimationFrame(look);
-		});
-		return () => cancelAnimationFrame(frame);
+			if (left > 0 && held < STEADY) frame = requestAnimationFrame(look);
+		}
+		frame = requestAnimationFrame(look);
+		window.addEventListener("keydown", stop, { capture: true, once: true });
+		window.addEventListener("pointerdown", stop, { capture: true, once: true });
+		return () => {
+			stop();
+			window.removeEventListener("keydown", stop, { capture: true });
+			window.removeEventListener("pointerdown", stop, { capture: true });
+		};
 	}, [wanted]);
 	return list;
 }

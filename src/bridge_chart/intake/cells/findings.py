@@ -17,7 +17,7 @@ from bridge_chart.intake.reading.sheet import Remark, Sheet
 from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.finding import Choice, Double, Finding, Offer
 from bridge_chart.terms.progress import UNWATCHED, Progress
-from bridge_chart.terms.wording import amount, count
+from bridge_chart.terms.wording import amount, count, listed
 
 SET_ASIDE = Choice(key="set_aside", label="Set these rows aside")
 MOST_ROWS = 200
@@ -140,6 +140,29 @@ class Findings:
             one = Choice(key="one", label="Keep one of each")
             self.add("copies", "ask", title, "Only one of each is kept", rows, [one], "one")
 
+    def repeated(
+        self, frame: pl.DataFrame, telling: Sequence[str], file: Sheet, shared: Sequence[int]
+    ) -> list[int]:
+        """Rows of `frame` that tell what an earlier one tells, by their `index`: copies of it, or
+        alike but for other columns of the file. shared: the columns that a copy must share too;
+        `frame` has in `line_index` the row of the file."""
+        first = frame.with_columns(first=pl.col("line_index").first().over(*telling))
+        rows = first.filter(~pl.struct(telling).is_first_distinct())
+        if not rows.height:
+            return []
+        seen = file.cells.with_columns(told=True).select("told", *(f"c{at}" for at in shared))
+        same = seen[rows["line_index"].to_list()] == seen[rows["first"].to_list()]
+        equal = same.select(pl.all_horizontal(pl.all())).to_series()
+        self.copies(rows.filter(equal)["index"].to_list())
+        other = rows.filter(~equal)["index"].to_list()
+        if other:
+            differ = listed([file.headers[at] for at in shared if not same[f"c{at}"].all()])
+            one = Choice(key="one", label="Keep one of each")
+            title = f"{count(len(other), 'row')} like another but for columns beside"
+            words = f"They differ in {differ} alone; one of each is kept"
+            self.add("alike", "ask", title, words, other, [one], "one")
+        return list(rows["index"].to_list())
+
     def maxima(self, row: int) -> None:
         """The row that says what each question is worth is no student's."""
         title = "1 row says what each question is worth"
@@ -219,9 +242,24 @@ class Findings:
         filled = int((cells != "").sum())
         if filled and read.order != "iso":
             choices = [Choice(key=key, label=words) for key, (_, words) in DATE_ORDERS.items()]
+            if read.otherwise:
+                self._mixed_orders(read, choices)
+                return
             self.add(
                 "date_order", "done", f"Dates read as {DATE_ORDERS[read.order][1]}",
                 f"All {amount(filled)}" if not read.unread
                 else f"{amount(filled - read.unread)} of {amount(filled)}",
                 [], choices, read.order, n=filled,
             )  # fmt: skip
+
+    def _mixed_orders(self, read: Dates, choices: list[Choice]) -> None:
+        """Some dates can only be day-month, others only month-day: those are read so. Which the
+        rest are, a person says where there are any."""
+        words = DATE_ORDERS[read.order][1]
+        self.add(
+            "date_order", "stop" if read.either else "ask",
+            f"{count(read.otherwise, 'date')} in the other order of day and month",
+            f"What can be read in one way only is; {count(read.either, 'date')} could be either, "
+            f"and would be read as {words}",
+            [], choices, None if read.either else read.order, n=read.otherwise + read.either,
+        )  # fmt: skip

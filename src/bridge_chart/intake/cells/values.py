@@ -153,11 +153,14 @@ def _each_once(cells: pl.Series, read: Callable[[pl.Series], pl.Series]) -> pl.S
 
 @dataclass(frozen=True)
 class Dates:
-    """Parsed dates, and in which order day and month were read."""
+    """Parsed dates, and in which order day and month were read. `otherwise`: cells that can only
+    be read in the other order, and are; `either`: those that could be read in both."""
 
     values: pl.Series
     order: str
     unread: int
+    otherwise: int = 0
+    either: int = 0
 
 
 def dates(cells: pl.Series, order: str | None = None) -> Dates:
@@ -171,7 +174,7 @@ def dates(cells: pl.Series, order: str | None = None) -> Dates:
     read = _dates(counts.to_series(0), counts["n"], order)
     table = pl.DataFrame({"cell": counts.to_series(0), "value": read.values})
     held = pl.DataFrame({"cell": cells}).join(table, on="cell", how="left", maintain_order="left")
-    return Dates(held["value"], read.order, read.unread)
+    return Dates(held["value"], read.order, read.unread, read.otherwise, read.either)
 
 
 def _dates(cells: pl.Series, times: pl.Series, order: str | None) -> Dates:
@@ -189,7 +192,16 @@ def _dates(cells: pl.Series, times: pl.Series, order: str | None) -> Dates:
         if not unread:
             break
     assert best is not None
-    return best
+    other = {"dmy": "mdy", "mdy": "dmy"}.get(best.order)
+    if other is None or not best.unread or order:
+        return best
+    # A column in both orders: what can only be read in one is read in that.
+    there = _dates_in(tidy, other)
+    only = best.values.is_null() & there.is_not_null()
+    either = best.values.is_not_null() & there.is_not_null() & (best.values != there)
+    turned, doubtful = (int(times.filter(rows).sum()) for rows in (only, either))
+    values = there.zip_with(only, best.values)
+    return Dates(values, best.order, best.unread - turned, turned, doubtful)
 
 
 def _dates_in(tidy: pl.Series, order: str) -> pl.Series:

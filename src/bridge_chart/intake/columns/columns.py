@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 
 import polars as pl
 
 from bridge_chart.intake.cells.values import dates, numbers
 from bridge_chart.intake.columns.column_names import COMMON, PATTERNS, RESULTS, ROLES, TABLES
 from bridge_chart.intake.columns.headings import Heading, Known, read_heading
+from bridge_chart.intake.columns.shapes import BESIDE
 from bridge_chart.intake.reading.sheet import KEPT, Sheet
 from bridge_chart.intake.said.settings import About
 from bridge_chart.terms.errors import InvalidQuestion, UnreadableFile
@@ -51,7 +52,8 @@ def understand(
     """
     told = {_index_of(sheet, header): value for header, value in (about or {}).items()}
     fixed = _fixed(kind, sheet, given, told)
-    wide = _wide(sheet, fixed, known or Known()) if kind == "results" else {}
+    beside = _beside(sheet, fixed, known or Known()) if kind == "results" else {}
+    wide = _wide(sheet, {*fixed, *beside}, known or Known()) if kind == "results" else {}
     taken = {(role, _key(told.get(at))) for at, role in fixed.items() if role not in REPEATABLE}
     columns: list[ColumnInfo] = []
     at_numbers = _number_by_content(kind, sheet, fixed, known)
@@ -60,6 +62,10 @@ def understand(
         meant = told.get(index)
         if not role and index == at_numbers:
             role, why, confident = "number", "its values are student numbers", True
+        elif not role and index in beside:
+            role, heading = beside[index]
+            meant = meant or heading.about
+            why, confident = f"by its name: {heading.about.sitting or heading.about.test}", True
         elif not role and index in wide:
             role, why, confident = _of_heading(wide[index], sheet, index, score)
             meant = meant or wide[index].about
@@ -71,7 +77,7 @@ def understand(
             if (role, _key(meant)) in taken and role not in REPEATABLE:
                 role, why, confident = "ignore", f"another column is the {_label(kind, role)}", True
             taken.add((role, _key(meant)))
-        if not role.startswith(RESULT_ROLES):
+        if not role.startswith(RESULT_ROLES) and role not in BESIDE:
             meant = None
         role = _named(kind, role, header)
         values = sheet.column(index)
@@ -179,7 +185,7 @@ def _fixed(
     return out
 
 
-def _wide(sheet: Sheet, fixed: Mapping[int, str], known: Known) -> dict[int, Heading]:
+def _wide(sheet: Sheet, fixed: Collection[int], known: Known) -> dict[int, Heading]:
     """Columns of a wide sheet: their names say of which subject, test or sitting they are.
 
     A name with a subject in use is enough. New subjects are taken where at least two columns of
@@ -208,6 +214,20 @@ def _wide(sheet: Sheet, fixed: Mapping[int, str], known: Known) -> dict[int, Hea
     bare = {i: h for i, h in new.items() if not h.role}
     plainly = any(re.fullmatch(RESULTS[r], _words(h)) for h in sheet.headers for r in PLAIN_SCORES)
     return {**out, **bare} if len(bare) > 1 and not out and not plainly else out
+
+
+def _beside(sheet: Sheet, fixed: Mapping[int, str], known: Known) -> dict[int, tuple[str, Heading]]:
+    """Columns of a form or a date that name a sitting or a test: “Autumn form”, “Date, spring”."""
+    out: dict[int, tuple[str, Heading]] = {}
+    for index, header in enumerate(sheet.headers):
+        for role in BESIDE:
+            bare = re.sub(rf"(?i)(?<!\w)({RESULTS[role]})(?!\w)", " ", header)
+            if index in fixed or bare == header:
+                continue
+            heading = read_heading(bare, known)
+            if not heading.rest and not heading.role and heading.about != About():
+                out[index] = (role, heading)
+    return out
 
 
 def _number_by_content(

@@ -14,6 +14,8 @@ from bridge_chart.terms.finding import ColumnInfo
 
 FIELDS = ("test", "subject", "sitting", "date", "form")
 HELD = ("score", "target", "predicted", "question", "strand")
+BESIDE = ("form", "date")
+"""What may stand once for each sitting, test or subject of a wide sheet."""
 
 
 @dataclass(frozen=True)
@@ -37,11 +39,13 @@ def lengthen(sheet: Sheet, columns: list[ColumnInfo], blanks: bool = False) -> L
     """The sheet with a row for every filled block (`blanks`: for every block); a file that is
     long already stays as it is."""
     blocks = _blocks(columns)
-    if len(blocks) == 1 and blocks[0][0] == About():
+    beside = [c for c in columns if c.role in BESIDE and c.about]
+    if len(blocks) == 1 and blocks[0][0] == About() and not beside:
         own = np.arange(len(columns), dtype=np.int32)[None, :]
         return Long(sheet, columns, np.zeros(sheet.cells.height, np.int32), own, 0)
-    told = [f for f in FIELDS if any(getattr(about, f) for about, _ in blocks)]
-    shared = [c for c in columns if not holds_result(c) and c.role != "ignore"]
+    said = {c.role for c in beside}
+    told = [f for f in FIELDS if f in said or any(getattr(about, f) for about, _ in blocks)]
+    shared = [c for c in columns if not holds_result(c) and c.role != "ignore" and c not in beside]
     kept = [c for c in shared if c.role not in told]
     roles = list(dict.fromkeys(c.role for _, held in blocks for c in held))
     parts: list[pl.DataFrame] = []
@@ -54,12 +58,12 @@ def lengthen(sheet: Sheet, columns: list[ColumnInfo], blanks: bool = False) -> L
         given = pl.any_horizontal([pl.col(f"c{c.index}") != "" for c in held])
         rows = sheet.cells.select(given).to_series()
         scored = [c for c in held if c.role.startswith("score:")] or held
-        said = pl.any_horizontal([pl.col(f"c{c.index}") != "" for c in scored])
-        blank += int((~sheet.cells.select(said).to_series()).sum())
+        filled = pl.any_horizontal([pl.col(f"c{c.index}") != "" for c in scored])
+        blank += int((~sheet.cells.select(filled).to_series()).sum())
         if blanks:
             rows = rows | True
         picked = [pl.col(f"c{c.index}") for c in kept]
-        picked += [_field(about, field, shared) for field in told]
+        picked += [_field(about, field, shared, beside) for field in told]
         picked += [pl.col(f"c{by_role[r].index}") if r in by_role else pl.lit("") for r in roles]
         named = [column.alias(f"c{n}") for n, column in enumerate(picked)]
         parts.append(sheet.cells.filter(rows).select(named))
@@ -76,6 +80,11 @@ def lengthen(sheet: Sheet, columns: list[ColumnInfo], blanks: bool = False) -> L
     return Long(long, infos, np.concatenate(block), np.array(origin, np.int32), blank)
 
 
+def one_result_a_row(columns: list[ColumnInfo]) -> bool:
+    """Whether all results are of one test, subject and sitting, whichever columns name these."""
+    return len(_blocks(columns)) == 1
+
+
 def _blocks(columns: list[ColumnInfo]) -> list[tuple[About, list[ColumnInfo]]]:
     """Columns of results by what they are about."""
     found: dict[str, tuple[About, list[ColumnInfo]]] = {}
@@ -86,13 +95,23 @@ def _blocks(columns: list[ColumnInfo]) -> list[tuple[About, list[ColumnInfo]]]:
     return list(found.values())
 
 
-def _field(about: About, field: str, shared: list[ColumnInfo]) -> pl.Expr:
-    """What a block says itself, else the file's own column of it."""
+def _field(about: About, field: str, shared: list[ColumnInfo], beside: list[ColumnInfo]) -> pl.Expr:
+    """What a block says itself, else the column that is about just it, else the file's own."""
     value = getattr(about, field)
     if value:
         return pl.lit(str(value))
-    own = next((c for c in shared if c.role == field), None)
+    nearest = [c for c in beside if c.role == field and _is_of(c, about)]
+    nearest.sort(key=lambda c: -len(c.about))
+    own = next((c for c in [*nearest, *shared] if c.role == field), None)
     return pl.col(f"c{own.index}") if own else pl.lit("")
+
+
+def _is_of(column: ColumnInfo, about: About) -> bool:
+    """Whether everything that a column is about holds of a block."""
+    return all(
+        str(getattr(about, key)).casefold() == str(value).casefold()
+        for key, value in column.about.items()
+    )
 
 
 def _firsts(blocks: list[tuple[About, list[ColumnInfo]]]) -> list[ColumnInfo]:

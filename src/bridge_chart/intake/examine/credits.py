@@ -83,7 +83,7 @@ def examine_credits(
     found.progress.at("match")
     frame, whose = matched(frame, snapshot, settings.decisions, found, "record")
     there = frame.height
-    frame = _one_each(frame, snapshot, found)
+    frame = _one_each(frame, sheet, snapshot, found)
     shown = Examination(
         kind="credits",
         title=_title(frame, sheet.name),
@@ -99,7 +99,7 @@ def examine_credits(
         rows_in_file=sheet.cells.height,
         rows_kept=frame.height,
         rows_set_aside=len(found.aside),
-        rows_copies=found.count("copies"),
+        rows_copies=found.count("copies") + found.count("alike"),
     )
     return CreditsPlan(shown, frame, found.aside, whose.accepted)
 
@@ -164,12 +164,14 @@ def _frame(
     return frame.filter(~pl.col("index").is_in(list(found.aside)))
 
 
-def _one_each(frame: pl.DataFrame, snapshot: Snapshot, found: f.Findings) -> pl.DataFrame:
+def _one_each(
+    frame: pl.DataFrame, sheet: Sheet, snapshot: Snapshot, found: f.Findings
+) -> pl.DataFrame:
     """One record of a student and standard, banked and estimated apart."""
     key = ["student", "standard", "estimated"]
     telling = [*key, "credits", "result", "level", "date"]
-    copies = frame.filter(~pl.struct(telling).is_first_distinct())["index"].to_list()
-    found.copies(copies)
+    placed = frame.with_columns(line_index=pl.col("index"))
+    copies = found.repeated(placed, telling, sheet, range(len(sheet.headers)))
     frame = frame.filter(~pl.col("index").is_in(copies))
     double = frame.filter(pl.struct(key).is_duplicated())
     rows = {row["index"]: row for row in double.iter_rows(named=True)}

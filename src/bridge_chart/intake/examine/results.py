@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import datetime as dt
+import re
 from dataclasses import dataclass
 from pathlib import PurePath
 
+import numpy as np
 import polars as pl
 
 from bridge_chart.intake.cells import findings as f
@@ -13,7 +15,7 @@ from bridge_chart.intake.cells.marks import MarkGrid
 from bridge_chart.intake.cells.people import written_by_spreadsheet
 from bridge_chart.intake.cells.values import Range, dates, year_levels
 from bridge_chart.intake.columns.columns import need_number, position_of, role_choices, understand
-from bridge_chart.intake.columns.shapes import Long, holds_result, lengthen
+from bridge_chart.intake.columns.shapes import Long, holds_result, lengthen, one_result_a_row
 from bridge_chart.intake.examine.doubles import DoubledRows, settle_doubles
 from bridge_chart.intake.examine.result_report import ResultReport, title_of
 from bridge_chart.intake.examine.scores import CLAIMS, Claim, Scores, read_scores
@@ -26,6 +28,7 @@ from bridge_chart.store.reference_tables import Scale
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms.errors import UnreadableFile
 from bridge_chart.terms.finding import Choice, ColumnInfo, DefaultUsed, Examination
+from bridge_chart.terms.grid import OWN
 from bridge_chart.terms.wording import count, plain
 from bridge_chart.terms.words import spoken
 
@@ -95,8 +98,9 @@ class _ResultsExamination:
         found: f.Findings,
     ) -> None:
         self.settings, self.snapshot = settings, snapshot
-        self.file_columns, self.lines_in_file = columns, sheet.cells.height
-        self.long = lengthen(sheet, columns, settings.decisions.get("blank_cells") == "not_sat")
+        self.file, self.file_columns, self.lines_in_file = sheet, columns, sheet.cells.height
+        self.blanks = settings.decisions.get("blank_cells") or _blanks_of(columns)
+        self.long = lengthen(sheet, columns, self.blanks == "not_sat")
         self.sheet, self.columns = self.long.sheet, self.long.columns
         self.found = found
         self.found.lines = self.sheet.lines
@@ -108,7 +112,7 @@ class _ResultsExamination:
         self._blank_cells()
         wide = len(self.long.origin) > 1
         self.found.progress.at("check")
-        silent = wide and self.settings.decisions.get("blank_cells") != "not_sat"
+        silent = wide and self.blanks != "not_sat"
         scores = read_scores(
             self.long,
             [c.header for c in self.file_columns],
@@ -147,7 +151,7 @@ class _ResultsExamination:
             rows_in_file=self.sheet.cells.height,
             rows_kept=frame.height,
             rows_set_aside=len(self.found.aside),
-            rows_copies=self.found.count("copies"),
+            rows_copies=self.found.count("copies") + self.found.count("alike"),
         )
         places = dict(zip(self.place_of_row["index"], self.place_of_row["sitting"], strict=True))
         aside_sittings = {row: places[row] for row in self.found.aside if row in places}
@@ -157,14 +161,19 @@ class _ResultsExamination:
         )  # fmt: skip
 
     def _blank_cells(self) -> None:
-        """In a sheet with a column per subject, a blank cell mostly means: does not take it."""
-        if len(self.long.origin) > 1 and self.long.blank:
-            self.found.add(
-                "blank_cells", "ask", f"{count(self.long.blank, 'cell')} without a result",
-                "The sheet has a column per result; a blank one says nothing", [],
-                [Choice(key="leave", label="No result"),
-                 Choice(key="not_sat", label="Read as not sat")], "leave", n=self.long.blank,
-            )  # fmt: skip
+        """In a sheet with a column per subject, a blank cell mostly means: does not take it; in
+        one with a single result, that there is none."""
+        if not self.long.blank:
+            return
+        says = {"leave": "says nothing", "not_sat": "is read as not sat; none counts as zero"}
+        several = "has a column per result" if len(self.long.origin) > 1 else "has one result a row"
+        self.found.add(
+            "blank_cells", "ask", f"{count(self.long.blank, 'cell')} without a result",
+            f"The sheet {several}; a blank one {says[_blanks_of(self.file_columns)]}", [],
+            [Choice(key="leave", label="No result"),
+             Choice(key="not_sat", label="Read as not sat")],
+            _blanks_of(self.file_columns), n=self.long.blank,
+        )  # fmt: skip
 
     def _scale_of(self, kind: str) -> Scale | None:
         """The declared scale, where all tests and subjects of the file have the same one."""
@@ -296,8 +305,13 @@ class _ResultsExamination:
         doubled = frame.filter(pl.struct(key).is_duplicated())
         if not doubled.height:
             return frame
-        copies = doubled.filter(~pl.struct(telling).is_first_distinct())["index"].to_list()
-        self.found.copies(copies)
+        if scores.grid is not None:
+            marks = scores.grid.marks[doubled["index"].to_numpy()]
+            doubled = doubled.with_columns(marks=pl.Series([row.tobytes() for row in marks]))
+            telling.append("marks")
+        copies = self.found.repeated(
+            self._in_file(doubled), telling, self.file, self._beside_results()
+        )
         frame = frame.filter(~pl.col("index").is_in(copies))
         double = frame.filter(pl.struct(key).is_duplicated())
         kept = settle_doubles(
@@ -308,6 +322,17 @@ class _ResultsExamination:
         lost = double.filter(~pl.col("index").is_in(kept))["index"].to_list()
         self.found.put_aside(lost, "two different scores")
         return frame.filter(~pl.col("index").is_in(lost))
+
+    def _in_file(self, frame: pl.DataFrame) -> pl.DataFrame:
+        """The frame with the place of each row in the file."""
+        lines = frame["line"].to_numpy()
+        return frame.with_columns(line_index=pl.Series(np.searchsorted(self.file.lines, lines)))
+
+    def _beside_results(self) -> list[int]:
+        """What of the file a copy must share beside what is told: of a wide sheet the columns that
+        nobody reads, for the others hold other results."""
+        wide = len(self.long.origin) > 1
+        return [c.index for c in self.file_columns if not wide or c.role == "ignore"]
 
     def _doubled(self, double: pl.DataFrame, key: list[str], best: list[str]) -> DoubledRows:
         """The doubled rows, each named by student and sitting, with the results as written."""
@@ -345,3 +370,10 @@ class _ResultsExamination:
                 title = f"{count(out.height, 'score')} outside what {kind} can be"
                 detail = f.some([plain(value) for value in out[kind].to_list()])
                 self.found.must_set_aside(f"outside_{kind}", title, detail, rows)
+
+
+def _blanks_of(columns: list[ColumnInfo]) -> str:
+    """What a blank cell of a sheet that names its results in its heads means, unless it is said.
+    In a grid that went out from here only what is filled says something."""
+    ours = any(re.match(OWN, c.header) for c in columns if holds_result(c))
+    return "not_sat" if one_result_a_row(columns) and not ours else "leave"

@@ -236,8 +236,9 @@ class _RosterExamination:
         taught = ["class", "teacher", "course"]
         telling = [c for c in frame.columns if c not in ("index", "line", *taught)]
         everything = [*telling, *taught]
-        copies = frame.filter(~pl.struct(everything).is_first_distinct())
-        self.found.copies(copies["index"].to_list())
+        placed = frame.with_columns(line_index=pl.col("index"))
+        copies = self.found.repeated(placed, everything, self.sheet, range(len(self.columns)))
+        self._copies = len(copies)
         single = frame.unique(telling, keep="first", maintain_order=True)
         double = single.filter(pl.col("number").is_duplicated())
         kept = settle_doubles(
@@ -249,7 +250,7 @@ class _RosterExamination:
         # Where no row counts, the rows with further classes go with them; a copy stays a copy.
         nobody = set(double["number"]) - set(double.filter(pl.col("index").is_in(kept))["number"])
         theirs = frame.filter(pl.col("number").is_in(list(nobody)))["index"].to_list()
-        every = sorted(set(theirs) - set(copies["index"].to_list()))
+        every = sorted(set(theirs) - set(copies))
         gone = dict.fromkeys([*lost["index"].to_list(), *every])
         self.found.put_aside(list(gone), "contradicted by another row")
         return single.filter(~pl.col("index").is_in(list(gone)))
@@ -291,7 +292,7 @@ class _RosterExamination:
             by_number=max(matched - repaired - self.by_hand, 0),
             by_repair=repaired,
             by_hand=self.by_hand,
-            doubled=self.found.count("copies") + self.found.count("two_rows"),
+            doubled=self._copies + self.found.count("two_rows"),
         )
         return Examination(
             kind="roster",
@@ -307,9 +308,9 @@ class _RosterExamination:
             changes=changes.listed,
             first_look=[],
             rows_in_file=self.sheet.cells.height,
-            rows_kept=self.sheet.cells.height - len(self.found.aside) - self.found.count("copies"),
+            rows_kept=self.sheet.cells.height - len(self.found.aside) - self._copies,
             rows_set_aside=len(self.found.aside),
-            rows_copies=self.found.count("copies"),
+            rows_copies=self._copies,
         )
 
     def _standing(self) -> tuple[str, int]:

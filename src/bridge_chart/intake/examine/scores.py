@@ -189,11 +189,12 @@ class _Reading:
             # Targets alone, and a blank in a column of their own, say nothing about who sat.
             self.coded = self.coded.set(empty, "no_row")
         elif empty.any():
-            self.found.add(
-                "blank", "ask", f"{count(int(empty.sum()), 'row')} without a score",
-                "Read as not sat; none counts as zero", empty.arg_true().to_list(),
-                [Choice(key="not_sat", label="Read so")], "not_sat",
-            )  # fmt: skip
+            if not self.found.count("blank_cells"):
+                self.found.add(
+                    "blank", "ask", f"{count(int(empty.sum()), 'row')} without a score",
+                    "Read as not sat; none counts as zero", empty.arg_true().to_list(),
+                    [Choice(key="not_sat", label="Read so")], "not_sat",
+                )  # fmt: skip
             self.coded = self.coded.set(empty, "not_sat")
 
 
