@@ -53,7 +53,8 @@ class TestDecimals:
     def test_the_range_of_what_is_kept_settles_it(self, ten: Place) -> None:
         ten.bring("results", sheet("Test;Scaled score", ["Survey;312", "Survey;455.5"]),
                   sitting="autumn", date="2025-10-01")  # fmt: skip
-        plan = ten.bring("results", sheet("Test;Scaled score", ["Survey;318,250", "Survey;402,125"]),
+        later = sheet("Test;Scaled score", ["Survey;318,250", "Survey;402,125"])
+        plan = ten.bring("results", later,
                          sitting="spring", date="2026-03-01")  # fmt: skip
         assert not [key for key in found(plan) if key.startswith("number_style")]
         spring = next(m for m in ten.snapshot.measures if m.sitting.name == "spring")
@@ -138,3 +139,28 @@ class TestRows:
         assert "unread_date" not in found(plan)
         doubtful = ten.look("results", text + "\n003;Quiz;4;03/04/2026")
         assert found(doubtful)["date_order"] == "stop"
+
+
+class TestScaleAfterResults:
+    SCALE = "Test,Score,Step,Synonyms,Pass\nMock,grade,Ungraded,U|X,\n" + "".join(
+        f"Mock,grade,Grade {n},{n},{'yes' if n >= 4 else ''}\n" for n in range(1, 10)
+    )
+
+    def test_what_was_kept_before_is_read_by_it(self, ten: Place) -> None:
+        written = ["5", "9", "U", "3", "4", "Q", "grade 9", "", "1", "2"]
+        text = sheet("Test;Grade", [f"Mock;{g}" for g in written])
+        ten.bring("results", text, date="2026-05-01")
+        before = ten.snapshot.version
+        plan = ten.bring("scale", self.SCALE)
+        told = {f.key: f for f in plan.examination.findings}
+        assert told["read_again"].n == 8
+        assert "“5” as Grade 5" in told["read_again"].detail
+        assert (told["no_step"].n, told["no_step"].kind) == (1, "ask")
+        assert "“Q” (1)" in told["no_step"].detail
+        assert ten.snapshot.version == before + 1
+        (measure,) = ten.snapshot.measures
+        assert measure.steps == ("Ungraded", *(f"Grade {n}" for n in range(1, 10)))
+        read = [0 if v != v else int(v) for v in ten.snapshot.values(measure)]
+        assert read == [6, 10, 1, 4, 5, 0, 10, 0, 2, 3]
+        body = ten.ask({"what": [{"assessment": "Mock"}], "show": "levels"}).body
+        assert [bar.n for bar in body.pinned[0].bars] == [1, 1, 1, 1, 1, 1, 0, 0, 0, 2]

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from bridge_chart.store.bulk import read_out
 from bridge_chart.store.codes import SCORES, STATUSES, STEPPED
 from bridge_chart.store.columns import Columns
-from bridge_chart.store.reference_tables import ReferenceTables, Scale, tidy
+from bridge_chart.store.reference_tables import ReferenceTables, Scale, Step
 
 Array = NDArray[Any]
 Column = Callable[[str, Sequence[int], list[Any], Callable[[], Array]], str]
@@ -176,8 +176,8 @@ class _Sheet:
         return out
 
     def value_file(self, about: About) -> str:
-        names, _ = self.steps(about.score)
-        origin = [self.sitting_id, about.key, names]
+        names, _, place = self._step_places(about.score)
+        origin = [self.sitting_id, about.key, names, sorted(place.items())]
         return self.builder.column(
             f"value-{self.sitting_id}", self.batches, origin, lambda: self._values(about)
         )
@@ -191,12 +191,12 @@ class _Sheet:
         return self.builder.column(f"order-{self.sitting_id}", [], [value], make)
 
     def steps(self, score: str) -> tuple[list[str], Scale | None]:
-        """Step names from lowest: as the scale declares them, then any others that are kept."""
+        """Step names from lowest: as the scale declares them; without one, as they were kept."""
         names, scale, _ = self._step_places(score)
         return names, scale
 
     def _step_places(self, score: str) -> tuple[list[str], Scale | None, dict[int, int]]:
-        """Names, scale, and step id → place from 1."""
+        """Names, scale, and step id → place from 1; none of a kept name that the scale has not."""
         if score not in STEPPED:
             return [], None, {}
         if score not in self._steps:
@@ -211,11 +211,11 @@ class _Sheet:
             scale = self.builder.tables.scale(
                 self.sitting["assessment"], self.sitting["subject"], score
             )
-            names = [step.name for step in scale.steps] if scale else []
-            named = {tidy(name) for name in names}
-            names += [name for _, name in kept if tidy(name) not in named]
-            place = {tidy(name): at + 1 for at, name in enumerate(names)}
-            self._steps[score] = (names, scale, {step: place[tidy(name)] for step, name in kept})
+            declared = scale or Scale(tuple(Step(name) for _, name in kept))
+            names = [step.name for step in declared.steps]
+            found = {step: declared.place(name) for step, name in kept}
+            place = {step: at + 1 for step, at in found.items() if at is not None}
+            self._steps[score] = (names, scale, place)
         return self._steps[score]
 
     def _values(self, about: About) -> Array:
@@ -225,7 +225,7 @@ class _Sheet:
         claimed = about.role != "result"
         facts = self.claims if claimed else self.results
         place = self._step_places(about.score)[2]
-        table = np.zeros(max(place, default=0) + 1)
+        table = np.full(max(place, default=0) + 1, np.nan)
         table[list(place)] = list(place.values())
         for batch_id in self.batches:
             given = facts[(facts["batch_id"] == batch_id) & (facts["score"] == code)]
@@ -238,7 +238,8 @@ class _Sheet:
                 ]
                 values[unsat["at"]] = np.nan
             stepped = given["step_id"] > 0
-            step = table[np.where(stepped, given["step_id"], 0)] if len(place) else 0.0
+            known = stepped & (given["step_id"] < len(table))
+            step = table[np.where(known, given["step_id"], 0)]
             values[given["at"]] = np.where(stepped, step, given["value"])
         return values
 

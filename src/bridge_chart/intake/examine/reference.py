@@ -15,6 +15,7 @@ from bridge_chart.intake.cells.values import dates, numbers, year_levels
 from bridge_chart.intake.columns.column_names import PATTERNS
 from bridge_chart.intake.columns.columns import position_of, role_choices, understand
 from bridge_chart.intake.examine.cut_checks import check_cuts
+from bridge_chart.intake.examine.rereading import read_again
 from bridge_chart.intake.reading.sheet import KEPT, Sheet
 from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.store.codes import SCORES
@@ -107,6 +108,12 @@ def examine_table(
         [row for row in doubled if row not in found.aside],
     )
     kept = frame.filter(~pl.col("index").is_in(list(found.aside)))
+    cells = [
+        {key: value for key, value in row.items() if value not in (None, "", [])}
+        for row in kept.drop("index", "line").iter_rows(named=True)
+    ]
+    if kind == "scale":
+        read_again(cells, snapshot, found)
     about = kept[NEEDED[kind][0]].unique(maintain_order=True).to_list()
     examination = Examination(
         kind=kind,
@@ -125,10 +132,6 @@ def examine_table(
         rows_set_aside=len(found.aside),
         rows_copies=0,
     )
-    cells = [
-        {key: value for key, value in row.items() if value not in (None, "", [])}
-        for row in kept.drop("index", "line").iter_rows(named=True)
-    ]
     return TablePlan(examination, kept["line"].to_list(), cells, found.aside)
 
 
@@ -151,7 +154,9 @@ def _frame(
             out[role] = year_levels(cells)
             found.unread(role, spoken().year_level, cells, out[role])
         elif role == "published":
-            out[role] = dates(cells, settings.date_order).values.cast(pl.String)
+            read = dates(cells, settings.date_order)
+            found.unread(role, "date", cells, read.values)
+            out[role] = read.values.cast(pl.String)
         elif role in SAID:
             out[role] = cells.str.to_lowercase().is_in(YES)
         elif role in LISTS:
