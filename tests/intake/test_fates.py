@@ -163,4 +163,4 @@ class TestScaleAfterResults:
         read = [0 if v != v else int(v) for v in ten.snapshot.values(measure)]
         assert read == [6, 10, 1, 4, 5, 0, 10, 0, 2, 3]
         body = ten.ask({"what": [{"assessment": "Mock"}], "show": "levels"}).body
-        assert [bar.n for bar in body.pinned[0].bars] == [1, 1, 1, 1, 1, 1, 0, 0, 0, 2]
+        assert body.rows[0].counts == [1, 1, 1, 1, 1, 1, 0, 0, 0, 2]
