@@ -61,7 +61,9 @@ def test_the_whole_way(place: Place, client: FlaskClient) -> None:
     rows = client.get(f"{path}/rows?finding=no_student").get_json()
     assert rows == {"headers": ["ID", "Mark"], "rows": [{"row": 21, "cells": ["888", "3"]}]}
     assert keep(client, draft).status_code == 409  # it stops
-    settled = settings(client, draft, decisions={"no_student": "set_aside"}).get_json()
+    assert found["date"]["kind"] == "stop"
+    said = {"no_student": "set_aside", "date": "summer"}
+    settled = settings(client, draft, decisions=said).get_json()
     assert client.post(f"{path}/keep", json={"token": shown["token"]}).status_code == 409  # stale
     assert keep(client, settled).get_json() == {"batch_id": 2, "version": 2}
     assert keep(client, settled).status_code == 404  # once

@@ -84,14 +84,18 @@ def test_from_nothing_to_an_answer(place: Place, run: Run) -> None:
     assert "undone" not in run("history").stdout
 
 
-def test_unattended_sets_aside_and_strict_keeps_nothing(place: Place, run: Run) -> None:
+def test_what_needs_a_person_keeps_nothing_unless_it_may_be_aside(place: Place, run: Run) -> None:
     place.bring("roster", roster([("01", "Tarn", 8), ("02", "Tarn", 8)]), academic_year="2025-26")
     scores = write(place, "s.csv", "number,test,score\n01,Quiz,1\n02,Quiz,2\n02,Quiz,3\n9,Quiz,4\n")
-    strict = run("import", "results", scores, "--strict")
+    undated = run("import", "results", scores, "--set-aside")
+    assert (undated.returncode, "When was this?" in undated.stderr) == (65, True)
+    strict = run("import", "results", scores, "--date", "2026-05-01")
     assert strict.returncode == 65
     assert "Nothing was kept" in strict.stderr
+    assert "“decisions”: {" in strict.stderr
+    assert "; or --set-aside" in strict.stderr
     assert place.scalar("SELECT count(*) FROM batch") == 1
-    loose = run("import", "results", scores)
+    loose = run("import", "results", scores, "--date", "2026-05-01", "--set-aside")
     assert loose.returncode == 0
     assert "1 of 4 rows kept, 3 set aside" in loose.stdout
     assert place.scalar("SELECT count(*) FROM set_aside") == 3

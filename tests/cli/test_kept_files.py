@@ -23,7 +23,16 @@ def run(place: Place) -> Run:
 
 def test_a_mapping_runs_unattended_and_settling_finishes_it(place: Place, run: Run) -> None:
     mapping = write(place, "map.json", json.dumps({"decisions": {"is:X1": "003"}}))
-    done = run("import", "results", write(place, "Quiz.csv", MARKS), "--mapping", mapping)
+    done = run(
+        "import",
+        "results",
+        write(place, "Quiz.csv", MARKS),
+        "--mapping",
+        mapping,
+        "--date",
+        "2026-05-01",
+        "--set-aside",
+    )
     assert done.returncode == 0, done.stderr
     assert "2 of 3 rows kept, 1 set aside" in done.stdout
     assert run("aside", "2").stdout == "line 3  score is no figure  No: 002; Mark: six\n"

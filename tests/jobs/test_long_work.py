@@ -24,7 +24,7 @@ from bridge_chart.jobs.worker import make_queue, run, take_up_again
 from bridge_chart.terms.errors import BridgeError
 
 ROSTER = roster([(f"{n:03d}", "Tarn", 7) for n in range(1, 31)])
-MARKS = "Number,Test,Score\n" + "".join(f"{n:03d},Quiz,{n}\n" for n in range(1, 31))
+MARKS = "Number,Test,Score,Date\n" + "".join(f"{n:03d},Quiz,{n},2026-05-01\n" for n in range(1, 31))
 
 
 @pytest.fixture
@@ -106,12 +106,12 @@ def test_a_worker_understands_a_large_file_as_a_small_one_is_and_keeps_it(
 def test_the_rows_of_a_finding_are_there_without_reading_the_file_again(
     tarn: Place, client: FlaskClient, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    state = understood(tarn, client, MARKS + "999,Quiz,4\n")
+    state = understood(tarn, client, MARKS + "999,Quiz,4,2026-05-01\n")
     monkeypatch.setattr("bridge_chart.intake.drafts.drafts.sheet_in", None)
     answer = client.get(f"/api/drafts/{state['id']}/rows?finding=no_student")
     assert answer.get_json() == {
-        "headers": ["Number", "Test", "Score"],
-        "rows": [{"row": 32, "cells": ["999", "Quiz", "4"]}],
+        "headers": ["Number", "Test", "Score", "Date"],
+        "rows": [{"row": 32, "cells": ["999", "Quiz", "4", "2026-05-01"]}],
     }
     assert client.get(f"/api/drafts/{state['id']}/rows?finding=none").status_code == 404
 
@@ -127,7 +127,7 @@ def test_what_is_said_is_examined_anew_and_refused_settings_change_nothing(
     run(tarn.settings, until_empty=True)
     now = draft(client, state["id"])
     assert now["settings"]["score"] == "scaled"
-    assert [c["role"] for c in now["columns"]] == ["number", "test", "score:scaled"]
+    assert [c["role"] for c in now["columns"]] == ["number", "test", "score:scaled", "date"]
     first = watched(client, said.get_json()["work"])
     assert first["state"] == "cancelled"
     assert watched(client, again.get_json()["work"])["state"] == "done"

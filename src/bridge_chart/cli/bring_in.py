@@ -24,7 +24,7 @@ from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms.errors import InvalidQuestion, Unsettled
-from bridge_chart.terms.finding import Examination
+from bridge_chart.terms.finding import Examination, Finding
 from bridge_chart.terms.progress import UNWATCHED, Progress
 from bridge_chart.terms.wording import amount
 
@@ -80,27 +80,27 @@ def examined(
     strict: bool = False,
     progress: Progress = UNWATCHED,
 ) -> Plan:
-    """The plan of a file that can be kept unattended; Unsettled where it needs a person."""
-    name, today = sheet.name, dt.date.today()
+    """The plan of a file that can be kept unattended; Unsettled where it needs a person, with all
+    that the screen would show at Match."""
+    today = dt.date.today()
     snapshot = snapshot_of(engine, settings.snapshots)
     plan = examine(kind, sheet, said, snapshot, today, unattended=not strict, progress=progress)
-    if strict and plan.examination.unsettled:
+    open_ = plan.examination.unsettled
+    if open_:
         raise Unsettled(
-            f"{name}: {'; '.join(f.title for f in plan.examination.unsettled)}.",
-            kept="Nothing was kept (--strict).",
-            next_step="Settle them in the file, or give choices in the mapping's “decisions”.",
-        )
-    near = plan.examination.unsettled
-    if near:
-        raise Unsettled(
-            f"{name}: {'; '.join(f.title for f in near)}.",
+            "\n".join([*report(plan.examination), f"{sheet.name} was not kept, for it needs you."]),
             kept="Nothing was kept.",
             next_step="Say in the mapping's “decisions”: "
             + json.dumps(
-                {f.key: "|".join(c.key for c in f.choices) for f in near}, ensure_ascii=False
-            ),
+                {f.key: "|".join(c.key for c in f.choices) for f in open_}, ensure_ascii=False
+            )
+            + ("; or --set-aside" if all(_can_be_aside(f) for f in open_) else ""),
         )
     return plan
+
+
+def _can_be_aside(found: Finding) -> bool:
+    return any(choice.key == "set_aside" for choice in found.choices)
 
 
 def _keep(
@@ -142,7 +142,7 @@ def report(shown: Examination) -> list[str]:
     return lines + [f"  {c.label}: {amount(c.n)}" for c in shown.counts]
 
 
-def _run(kind: str, file: Path, said: IntakeSettings, strict: bool, dry_run: bool) -> None:
+def _run(kind: str, file: Path, said: IntakeSettings, set_aside: bool, dry_run: bool) -> None:
     """One file, or every table of an archive in turn; the first that stops ends it."""
     settings, engine = open_instance()
     parts = [
@@ -155,7 +155,7 @@ def _run(kind: str, file: Path, said: IntakeSettings, strict: bool, dry_run: boo
             plan = examine(kind, sheet, said, snapshot, dt.date.today())
             click.echo(plan.examination.model_dump_json(indent=2))
             continue
-        plan, kept = bring_in(settings, engine, kind, name, data, said, strict=strict)
+        plan, kept = bring_in(settings, engine, kind, name, data, said, strict=not set_aside)
         _say(plan, kept)
 
 
@@ -173,7 +173,7 @@ def import_group() -> None:
 @click.option("--as-of", "as_of", help="The date that the roster holds from.")
 @click.option("--covers", multiple=True, help="A school that it covers whole; may be repeated.")
 @click.option("--mapping", type=FILE, help="JSON with columns and decisions (docs/formats.md).")
-@click.option("--strict", is_flag=True, help="Keep nothing if a person would have to settle rows.")
+@click.option("--set-aside", is_flag=True, help="Set rows aside that a person would settle.")
 @click.option("--dry-run", is_flag=True, help="Print the match and the plan as JSON; keep nothing.")
 def import_roster(
     file: Path,
@@ -181,12 +181,12 @@ def import_roster(
     as_of: str | None,
     covers: tuple[str, ...],
     mapping: Path | None,
-    strict: bool,
+    set_aside: bool,
     dry_run: bool,
 ) -> None:
     """A row per student (or student and class) of one school year."""
     said = settings_from(mapping, academic_year=year, as_of=as_of, covers=list(covers))
-    _run("roster", file, said, strict, dry_run)
+    _run("roster", file, said, set_aside, dry_run)
 
 
 @import_group.command("results")
@@ -198,26 +198,26 @@ def import_roster(
 @click.option("--year", help="School year, for the defaults of sitting and date.")
 @click.option("--score", type=click.Choice(["raw", "percent", "scaled", "level", "grade"]))
 @click.option("--mapping", type=FILE, help="JSON with columns and decisions (docs/formats.md).")
-@click.option("--strict", is_flag=True, help="Keep nothing if a person would have to settle rows.")
+@click.option("--set-aside", is_flag=True, help="Set rows aside that a person would settle.")
 @click.option("--dry-run", is_flag=True, help="Print the match and the plan as JSON; keep nothing.")
 def import_results(
-    file: Path, mapping: Path | None, strict: bool, dry_run: bool, year: str | None, **said: Any
+    file: Path, mapping: Path | None, set_aside: bool, dry_run: bool, year: str | None, **said: Any
 ) -> None:
     """A row per student and test."""
-    _run("results", file, settings_from(mapping, academic_year=year, **said), strict, dry_run)
+    _run("results", file, settings_from(mapping, academic_year=year, **said), set_aside, dry_run)
 
 
 @import_group.command("credits")
 @click.argument("file", type=FILE)
 @click.option("--date", help="The date of the records, where the file does not say it.")
 @click.option("--mapping", type=FILE, help="JSON with columns and decisions (docs/formats.md).")
-@click.option("--strict", is_flag=True, help="Keep nothing if a person would have to settle rows.")
+@click.option("--set-aside", is_flag=True, help="Set rows aside that a person would settle.")
 @click.option("--dry-run", is_flag=True, help="Print the match and the plan as JSON; keep nothing.")
 def import_credits(
-    file: Path, mapping: Path | None, strict: bool, dry_run: bool, **said: Any
+    file: Path, mapping: Path | None, set_aside: bool, dry_run: bool, **said: Any
 ) -> None:
     """A row per student and standard, banked or estimated."""
-    _run("credits", file, settings_from(mapping, **said), strict, dry_run)
+    _run("credits", file, settings_from(mapping, **said), set_aside, dry_run)
 
 
 @import_group.command("table")
@@ -227,10 +227,10 @@ def import_credits(
 @click.option("--subject", help="The subject, where the file does not say it.")
 @click.option("--sitting", help="The sitting's name, where the file does not say it.")
 @click.option("--mapping", type=FILE, help="JSON with columns and decisions (docs/formats.md).")
-@click.option("--strict", is_flag=True, help="Keep nothing if a person would have to settle rows.")
+@click.option("--set-aside", is_flag=True, help="Set rows aside that a person would settle.")
 @click.option("--dry-run", is_flag=True, help="Print what was understood as JSON; keep nothing.")
 def import_table(
-    kind: str, file: Path, mapping: Path | None, strict: bool, dry_run: bool, **said: Any
+    kind: str, file: Path, mapping: Path | None, set_aside: bool, dry_run: bool, **said: Any
 ) -> None:
     """A table of reference: a scale, the questions of a test, or national figures."""
-    _run(kind, file, settings_from(mapping, **said), strict, dry_run)
+    _run(kind, file, settings_from(mapping, **said), set_aside, dry_run)

@@ -90,7 +90,7 @@ class Findings:
     ) -> str | None:
         """Note a finding and return what is chosen for it (the default if nothing is)."""
         known = [choice.key for choice in choices]
-        if self._unattended and kind == "stop" and not key.startswith("near_"):
+        if self._unattended and SET_ASIDE in choices and not key.startswith("near_"):
             default = "set_aside"
         chosen = self._decisions.get(key, default)
         if chosen is not None and chosen not in known:

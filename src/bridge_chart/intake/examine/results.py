@@ -13,6 +13,7 @@ import polars as pl
 from bridge_chart.intake.cells import findings as f
 from bridge_chart.intake.cells.marks import MarkGrid
 from bridge_chart.intake.cells.people import written_by_spreadsheet
+from bridge_chart.intake.cells.terms import TERMS, day_of_term, day_said
 from bridge_chart.intake.cells.values import Range, dates, year_levels
 from bridge_chart.intake.columns.columns import need_number, position_of, role_choices, understand
 from bridge_chart.intake.columns.shapes import Long, holds_result, lengthen, one_result_a_row
@@ -231,7 +232,7 @@ class _ResultsExamination:
         subject = self._text("subject", self.settings.subject, SAID)
         sitting = self._text("sitting", self.settings.sitting or self.year,
                              SAID if self.settings.sitting else "the school year")  # fmt: skip
-        date = self._dates()
+        date = self._dates(sitting)
         number_at = need_number(self.sheet, self.columns)
         year_at = position_of(self.columns, "year_level")
         height = self.sheet.cells.height
@@ -275,22 +276,49 @@ class _ResultsExamination:
         if used.why != SAID:
             self.defaults.append(used)
 
-    def _dates(self) -> pl.Series:
+    def _dates(self, sitting: pl.Series) -> pl.Series:
+        """Each row's date: as the file has it, else as somebody said, else as the sitting's or the
+        file's name says; a person answers where none does."""
         at = position_of(self.columns, "date")
-        default = self.settings.date or self.today
-        why = SAID if self.settings.date else "today, within the school year"
-        height = self.sheet.cells.height
-        assumed = DefaultUsed(key="date", value=str(default), why=why)
         if at is None:
-            self._assume(assumed)
-            return pl.Series([default]).new_from_index(0, height)
-        cells = self.sheet.column(at)
-        read = dates(cells, self.settings.decisions.get("date_order") or self.settings.date_order)
-        self.found.unread("date", "date", cells, read.values)
-        self.found.date_order(read, cells)
-        if read.values.null_count():
-            self._assume(assumed)
-        return read.values.fill_null(default)
+            given = pl.Series([None], dtype=pl.Date).new_from_index(0, len(sitting))
+        else:
+            cells = self.sheet.column(at)
+            order = self.settings.decisions.get("date_order") or self.settings.date_order
+            read = dates(cells, order)
+            self.found.unread("date", "date", cells, read.values)
+            self.found.date_order(read, cells)
+            given = read.values
+        if not given.null_count():
+            return given
+        open_ = sitting.filter(given.is_null()).unique(maintain_order=True).to_list()
+        said = {name: self._day_of(name) for name in open_}
+        filled = sitting.replace_strict(said, default=None, return_dtype=pl.Date)
+        return given.zip_with(given.is_not_null(), filled)
+
+    def _day_of(self, sitting: str) -> dt.date:
+        """The date of a sitting whose rows have none."""
+        if self.settings.date:
+            return self.settings.date
+        named = (
+            (sitting, "the sitting"),
+            (self._test()[0], "the test"),
+            (self.file.name, "the file"),
+        )
+        for text, what in named:
+            day_ = day_said(text, self.year)
+            if day_ is not None:
+                why = f"{what} is called “{text}”; the middle of that time"
+                self._assume(DefaultUsed(key="date", value=str(day_), why=why))
+                return day_
+        choices = [Choice(key=t, label=f"In the {t} term of {self.year}") for t in TERMS]
+        several = len(self.sheet.headers) and position_of(self.columns, "sitting") is not None
+        term = self.found.add(
+            f"date:{sitting}" if several else "date", "stop",
+            f"When was {sitting}?" if several else "When was this?",
+            "Nothing says the date; it decides who was on roll, and what was earlier", [], choices,
+        )  # fmt: skip
+        return self.today if term is None else day_of_term(term, self.year)
 
     def _matched(self, frame: pl.DataFrame) -> pl.DataFrame:
         frame, whose = matched(frame, self.snapshot, self.settings.decisions, self.found, "result")
