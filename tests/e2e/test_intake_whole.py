@@ -69,6 +69,7 @@ def test_rows_set_aside_are_settled_from_the_history(
     intake(page)
     page.get_by_label("Results: choose a file").set_input_files(path)
     page.get_by_label("1 result matches no student: choose").select_option("set_aside")
+    page.get_by_label("When was this?: choose").select_option("summer")
     page.get_by_role("button", name="Keep 1 result").click()
     page.get_by_role("button", name=re.compile("1 rows of Quick quiz.* set aside")).click()
     page.get_by_role("button", name="Settle 1 row now").click()

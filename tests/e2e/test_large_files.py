@@ -56,6 +56,8 @@ def test_a_large_file_is_watched_stopped_and_kept_while_the_page_is_closed(
     expect(page.get_by_text("Waiting for a worker")).to_be_visible()
     accessible(page)
     with worker(place):
+        page.get_by_label("The day").fill("2026-05-01", timeout=60_000)
+        page.get_by_label("The day").press("Enter")
         keep = page.get_by_role("button", name=re.compile(r"^Keep [\d,]+ results"))
         expect(keep).to_be_enabled(timeout=60_000)
         expect(looking).to_have_count(0)

@@ -6,6 +6,8 @@ import pytest
 from tests.intake.test_keeping import undo
 from tests.support import Place
 
+from bridge_chart.terms.errors import UnreadableFile
+
 SCHOOLS = ["Ash", "Birch", "Cedar", "Damson", "Elder", "Fir", "Gorse"]
 EACH = 20
 
@@ -84,3 +86,25 @@ def test_a_file_of_new_and_known_schools_says_what_it_assumes(place: Place) -> N
     plan = place.look("roster", both, academic_year="2025-26")
     (assumed,) = [d for d in plan.examination.defaults if d.key == "as_of"]
     assert assumed.value == "2026-06-01"
+
+
+def test_the_school_and_year_of_a_whole_file_are_said_once(place: Place) -> None:
+    plain = "Number,Name\n1,Ada\n2,Bo\n"
+    with pytest.raises(UnreadableFile, match="each student's school"):
+        place.look("roster", plain, academic_year="2025-26")
+    place.bring("roster", plain, academic_year="2025-26", school="Ash", year_level="Year 7")
+    roll = place.snapshot.rolls[0]
+    assert [place.snapshot.schools[n].name for n in roll.school] == ["Ash", "Ash"]
+    assert roll.year_level.tolist() == [7, 7]
+    place.bring("results", "Number,Score\n1,5\n2,6\n", test="Quiz", date="2026-05-01",
+                year_level="8")  # fmt: skip
+    (measure,) = place.snapshot.measures
+    assert place.snapshot.tested_year_level(measure).tolist() == [8, 8]
+
+
+def test_what_is_left_out_is_told(place: Place) -> None:
+    text = "Number,School,Born,Comment\n1,Ash,01/02/2014,kind\n2,Ash,soon,\n"
+    shown = place.look("roster", text, academic_year="2025-26",
+                       columns={"Comment": "ignore", "Born": "birth_date"}).examination  # fmt: skip
+    told = {one.header: (one.n, one.why) for one in shown.left_out}
+    assert told == {"Comment": (1, "as you said"), "birth date": (1, "not understood")}

@@ -26,7 +26,7 @@ from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms.errors import InvalidQuestion, Unsettled
 from bridge_chart.terms.finding import Examination, Finding
 from bridge_chart.terms.progress import UNWATCHED, Progress
-from bridge_chart.terms.wording import amount
+from bridge_chart.terms.wording import amount, count
 
 
 def settings_from(mapping: Path | None, **given: Any) -> IntakeSettings:
@@ -135,6 +135,8 @@ def report(shown: Examination) -> list[str]:
              f"{amount(shown.rows_set_aside)} set aside, "
              f"{amount(shown.rows_copies)} exact copies"]  # fmt: skip
     lines += [f"  assumed: {d.key} = {d.value or '(none)'} ({d.why})" for d in shown.defaults]
+    lines += [f"  left out: {one.header}, {count(one.n, 'cell')} ({one.why})"
+              for one in shown.left_out]  # fmt: skip
     lines += [f"  {f.kind}: {f.title}. {f.detail}." + (f" → {f.chosen}" if f.chosen else "")
               for f in shown.findings]  # fmt: skip
     lines += [f"  new {c.kind}: {', '.join(c.names[:6])}" + (" …" if len(c.names) > 6 else "")
@@ -171,6 +173,8 @@ def import_group() -> None:
 @click.argument("file", type=FILE)
 @click.option("--year", required=True, help="School year, like 2025-26.")
 @click.option("--as-of", "as_of", help="The date that the roster holds from.")
+@click.option("--school", help="The school of the whole file, where no column says it.")
+@click.option("--year-level", help="The year level of the whole file, likewise.")
 @click.option("--covers", multiple=True, help="A school that it covers whole; may be repeated.")
 @click.option("--mapping", type=FILE, help="JSON with columns and decisions (docs/formats.md).")
 @click.option("--set-aside", is_flag=True, help="Set rows aside that a person would settle.")
@@ -179,13 +183,18 @@ def import_roster(
     file: Path,
     year: str,
     as_of: str | None,
+    school: str | None,
+    year_level: str | None,
     covers: tuple[str, ...],
     mapping: Path | None,
     set_aside: bool,
     dry_run: bool,
 ) -> None:
     """A row per student (or student and class) of one school year."""
-    said = settings_from(mapping, academic_year=year, as_of=as_of, covers=list(covers))
+    said = settings_from(
+        mapping, academic_year=year, as_of=as_of, school=school, year_level=year_level,
+        covers=list(covers),
+    )  # fmt: skip
     _run("roster", file, said, set_aside, dry_run)
 
 
@@ -196,6 +205,7 @@ def import_roster(
 @click.option("--sitting", help="The sitting's name, where the file does not say it.")
 @click.option("--date", help="The sitting's date, where the file does not say it.")
 @click.option("--year", help="School year, for the defaults of sitting and date.")
+@click.option("--year-level", help="The year level tested, where the file does not say it.")
 @click.option("--score", type=click.Choice(["raw", "percent", "scaled", "level", "grade"]))
 @click.option("--mapping", type=FILE, help="JSON with columns and decisions (docs/formats.md).")
 @click.option("--set-aside", is_flag=True, help="Set rows aside that a person would settle.")

@@ -85,6 +85,15 @@ class ColumnInfo(Value):
     about: dict[str, str | None] = Field(default_factory=dict)
 
 
+class LeftOut(Value):
+    """Cells of the file that nothing is kept of: a column (`header`) that is left out, with how
+    many cells of it say something, or cells of one that were not understood."""
+
+    header: str
+    n: int
+    why: str
+
+
 class Count(Value):
     key: str
     label: str
@@ -168,6 +177,7 @@ class Examination(Value):
     creates: list[Creation]
     first_look: list[FirstLook]
     changes: list[Change] = Field(default_factory=list)
+    left_out: list[LeftOut] = Field(default_factory=list)
     lines_in_file: int = 0
     rows_in_file: int
     rows_kept: int

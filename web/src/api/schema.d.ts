@@ -3301,6 +3301,8 @@ export interface components {
             first_look: components["schemas"]["FirstLook"][];
             /** Changes */
             changes?: components["schemas"]["Change"][];
+            /** Left Out */
+            left_out?: components["schemas"]["LeftOut"][];
             /**
              * Lines In File
              * @default 0
@@ -3445,6 +3447,16 @@ export interface components {
             /** Covers */
             covers?: string[];
             /**
+             * School
+             * @default
+             */
+            school?: string;
+            /**
+             * Year Level
+             * @default
+             */
+            year_level?: string;
+            /**
              * Test
              * @default
              */
@@ -3506,6 +3518,19 @@ export interface components {
              * @default
              */
             like?: string;
+        };
+        /**
+         * LeftOut
+         * @description Cells of the file that nothing is kept of: a column (`header`) that is left out, with how
+         *     many cells of it say something, or cells of one that were not understood.
+         */
+        LeftOut: {
+            /** Header */
+            header: string;
+            /** N */
+            n: number;
+            /** Why */
+            why: string;
         };
         /**
          * Offer

@@ -237,11 +237,11 @@ class _ResultsExamination:
         year_at = position_of(self.columns, "year_level")
         height = self.sheet.cells.height
         names, births = who_columns(self.sheet, self.columns, self.settings.date_order)
-        if year_at is None:
-            levels = pl.Series([None], dtype=pl.Int16).new_from_index(0, height)
-        else:
-            levels = year_levels(self.sheet.column(year_at))
-            self.found.unread("year_level", spoken().year_level, self.sheet.column(year_at), levels)
+        said = self.settings.year_level
+        blank = pl.Series([said], dtype=pl.String).new_from_index(0, height)
+        written = self.sheet.column(year_at).replace("", said) if year_at is not None else blank
+        levels = year_levels(written)
+        self.found.unread("year_level", spoken().year_level, written, levels)
         frame = pl.DataFrame(
             {
                 "index": pl.int_range(height, eager=True),

@@ -62,11 +62,11 @@ def examine_roster(
     found.progress.at("understand")
     columns = understand("roster", sheet, settings.columns, known=known_names(snapshot))
     need_number(sheet, columns)
-    if position_of(columns, "school") is None:
+    if position_of(columns, "school") is None and not settings.school:
         raise UnreadableFile(
             f"{sheet.name} must have a column with each student's school.",
             kept=KEPT,
-            next_step="Say which column is the school.",
+            next_step="Say which column is the school, or of which school the whole file is.",
             missing_role="school",
         )
     return _RosterExamination(sheet, settings, snapshot, today, columns, found).plan()
@@ -102,7 +102,8 @@ class _RosterExamination:
     def _first_of_its_schools(self) -> bool:
         """Whether no school of the file has a roster in this year yet."""
         at = position_of(self.columns, "school")
-        named = set(self.sheet.column(at).unique().to_list()) if at is not None else set()
+        named = {self.settings.school} - {""}
+        named |= set(self.sheet.column(at).unique().to_list()) - {""} if at is not None else set()
         held: set[str] = set()
         for roll in self.snapshot.rolls:
             if roll.academic_year == self.year:
@@ -146,6 +147,8 @@ class _RosterExamination:
         for role in ("number", "year_level", "birth_date", *TEXTS):
             at = position_of(self.columns, role)
             out[role] = blank if at is None else sheet.column(at)
+        for role in ("school", "year_level"):
+            out[role] = out[role].replace("", getattr(self.settings, role))
         out["number"] = written_by_spreadsheet(out["number"])
         for column in self.columns:
             if column.role.startswith("characteristic:"):

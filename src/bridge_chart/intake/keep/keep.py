@@ -33,6 +33,7 @@ from bridge_chart.store.versions import (
     record_event,
 )
 from bridge_chart.terms.errors import ChangedMeanwhile, NotFound, Unsettled
+from bridge_chart.terms.finding import Examination, LeftOut
 from bridge_chart.terms.people import Actor
 from bridge_chart.terms.progress import UNWATCHED, Progress
 from bridge_chart.terms.wording import count
@@ -81,9 +82,28 @@ def examine(
         plan = examine_roster(sheet, settings, snapshot, today, found)
     else:
         plan = examine_results(sheet, settings, snapshot, today, found)
-    shown = plan.examination.model_dump(exclude={"version", "token"})
+    examination = plan.examination.model_copy(
+        update={"left_out": _left_out(sheet, plan.examination)}
+    )
+    shown = examination.model_dump(exclude={"version", "token"})
     token = hashlib.sha256(orjson.dumps(shown)).hexdigest()[:20]
-    return replace(plan, examination=plan.examination.model_copy(update={"token": token}))
+    return replace(plan, examination=examination.model_copy(update={"token": token}))
+
+
+def _left_out(sheet: Sheet, shown: Examination) -> list[LeftOut]:
+    """Every column that is left out and says something, and every kind of cell that was not
+    understood."""
+    out = []
+    for column in shown.columns:
+        if column.role == "ignore":
+            filled = int((sheet.column(column.index) != "").sum())
+            if filled:
+                out.append(LeftOut(header=column.header, n=filled, why=column.why))
+    unread = [found for found in shown.findings if found.key.startswith("unread_")]
+    return out + [
+        LeftOut(header=found.title.split(" not a ")[-1], n=found.n, why="not understood")
+        for found in unread
+    ]
 
 
 def keep(

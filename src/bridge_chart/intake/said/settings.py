@@ -48,6 +48,8 @@ class IntakeSettings(BaseModel):
     academic_year: str = Field(default="", pattern=r"^(\d{4}-\d{2})?$")
     as_of: dt.date | None = None
     covers: list[str] = Field(default_factory=list)
+    school: str = Field(default="", max_length=200)
+    year_level: str = Field(default="", max_length=60)
     test: str = Field(default="", max_length=200)
     subject: str = Field(default="", max_length=200)
     sitting: str = Field(default="", max_length=200)

@@ -1,4 +1,5 @@
 import type { DraftState, IntakeSettings, Schemas } from "../../api/client";
+import { capitalised, yearLevel } from "../../lib/words";
 import { type Column, DataTable } from "../../ui/DataTable";
 import { AboutColumn } from "./AboutColumn";
 import { HowRead } from "./HowRead";
@@ -123,15 +124,20 @@ function plainRole(role: string): string {
 	return role.replace(/^(characteristic|strand|target):.*/, "$1");
 }
 
+/** Called as the district calls it. */
+const LEVEL = "year level";
 const ROSTER_FIELDS = [
 	{ key: "academic_year", label: "School year", type: "text", hint: "2025-26" },
 	{ key: "as_of", label: "Holds from", type: "date", hint: "" },
+	{ key: "school", label: "School", type: "text", hint: "as the column says" },
+	{ key: "year_level", label: LEVEL, type: "text", hint: "as the column says" },
 ] as const;
 const RESULT_FIELDS = [
 	{ key: "test", label: "Test", type: "text", hint: "the file's name" },
 	{ key: "subject", label: "Subject", type: "text", hint: "none" },
 	{ key: "sitting", label: "Sitting", type: "text", hint: "the school year" },
 	{ key: "date", label: "Date", type: "date", hint: "" },
+	{ key: "year_level", label: LEVEL, type: "text", hint: "as the roster says" },
 ] as const;
 
 /** What the file does not say itself, for the whole of it. */
@@ -146,7 +152,7 @@ function Whole({ state, save }: Pick<Props, "state" | "save">) {
 			{fields.map((field) => (
 				<TextField
 					key={field.key}
-					label={field.label}
+					label={field.label === LEVEL ? capitalised(yearLevel()) : field.label}
 					type={field.type}
 					hint={field.key === "test" && settings.together ? settings.together : field.hint}
 					value={settings[field.key] ?? ""}

@@ -7,6 +7,7 @@ import { Changes } from "./Changes";
 import { Columns } from "./Columns";
 import { Findings } from "./Findings";
 import { KeepPanel } from "./KeepPanel";
+import { LeftOut } from "./LeftOut";
 import { MatchPicture } from "./MatchPicture";
 import { useDraft } from "./useDraft";
 import { underWay, WorkLine } from "./WorkLine";
@@ -64,6 +65,7 @@ export function DraftPage() {
 					) : (
 						<>
 							{state.examination.picture && <MatchPicture picture={state.examination.picture} />}
+							<LeftOut draft={state.id} leftOut={state.examination.left_out ?? []} />
 							<Findings state={state} save={(settings) => change.mutate(settings)} />
 							<Changes shown={state.examination} />
 						</>

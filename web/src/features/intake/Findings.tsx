@@ -47,6 +47,9 @@ export function Findings({ state, save }: Props) {
 						finding={finding}
 						decide={(choice) => decide(finding.key, choice)}
 						say={(name, choice) => decide(name, choice ?? "")}
+						{...(finding.key === "date" && {
+							sayDay: (date: string) => save({ ...state.settings, date }),
+						})}
 					/>
 				))}
 			</ul>
@@ -60,9 +63,11 @@ interface LineProps {
 	decide: (choice: string) => void;
 	/** Decides on one thing of a finding, by its own name; null takes that back. */
 	say: (name: string, choice: string | null) => void;
+	/** Answers it with a day, where one is asked for. */
+	sayDay?: (day: string) => void;
 }
 
-function Line({ draft, finding, decide, say }: LineProps) {
+function Line({ draft, finding, decide, say, sayDay }: LineProps) {
 	const [open, setOpen] = useState(false);
 	const badge = BADGE[finding.kind];
 	const settled = finding.kind === "stop" && finding.chosen;
@@ -97,6 +102,7 @@ function Line({ draft, finding, decide, say }: LineProps) {
 							))}
 						</select>
 					)}
+					{sayDay && <Day say={sayDay} />}
 					{finding.rows.length > 0 && (
 						<button
 							type="button"
@@ -122,6 +128,25 @@ function Line({ draft, finding, decide, say }: LineProps) {
 			)}
 			{open && <FileRows draft={draft} finding={finding.key} n={finding.n} />}
 		</li>
+	);
+}
+
+/** A day; told when it is left, for a year is typed figure by figure. */
+function Day({ say }: { say: (day: string) => void }) {
+	const [day, setDay] = useState("");
+	return (
+		<label className="flex items-center gap-2 text-muted">
+			or
+			<input
+				type="date"
+				className="input input-sm w-40"
+				aria-label="The day"
+				value={day}
+				onChange={(event) => setDay(event.target.value)}
+				onBlur={() => day && say(day)}
+				onKeyDown={(event) => event.key === "Enter" && day && say(day)}
+			/>
+		</label>
 	);
 }
 
