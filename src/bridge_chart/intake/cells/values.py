@@ -26,8 +26,8 @@ STATUS_WORDS = {
 }
 DATE_ORDERS = {
     "iso": (("%Y/%m/%d", "%Y%m%d"), "year-month-day"),
-    "dmy": (("%d/%m/%Y", "%d/%m/%y", "%d/%b/%Y", "%d/%B/%Y"), "day-month-year"),
-    "mdy": (("%m/%d/%Y", "%m/%d/%y", "%b/%d/%Y", "%B/%d/%Y"), "month-day-year"),
+    "dmy": (("%d/%m/%Y", "%d/%m/%y", "%d/%b/%Y", "%d/%B/%Y", "%d/%b/%y"), "day-month-year"),
+    "mdy": (("%m/%d/%Y", "%m/%d/%y", "%b/%d/%Y", "%B/%d/%Y", "%b/%d/%y"), "month-day-year"),
     "serial": ((), "a spreadsheet’s count of days"),
 }
 SPREADSHEET_DAY_0 = dt.date(1899, 12, 30)
@@ -181,6 +181,7 @@ def _dates(cells: pl.Series, times: pl.Series, order: str | None) -> Dates:
     """Different cells, each of which is there so many times."""
     tidy = cells.str.replace_all(r"(?i)^(mon|tue|wed|thu|fri|sat|sun)[a-z]*[, ]+", "")
     tidy = tidy.str.replace_all(r"(\d)(st|nd|rd|th)\b", "$1").str.replace_all(r"[.,\-/ ]+", "/")
+    tidy = tidy.str.replace(r"(?i)(?:^|/)sept/", "/Sep/").str.strip_prefix("/")
     tidy = tidy.str.replace(r"[/T]\d\d:\d\d(:\d\d(/\d+)?)?(Z|/?\+\d\d:?\d\d)?$", "")
     filled = int(times.filter(cells != "").sum())
     best: Dates | None = None

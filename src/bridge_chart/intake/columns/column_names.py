@@ -1,22 +1,24 @@
-"""How columns are called: per kind of file, the names by which each role is recognised, and the
-words for it."""
+"""How columns are called, in one table that anybody can extend: per kind of file, the names by
+which each role is recognised, and the words for it."""
 
 from __future__ import annotations
 
 COMMON = {
     "number": r"((student|pupil|learner|candidate|admission|adm|school)s? ?)?"
-    r"(number|numb|no|nr|id|code|ref|reference|#)|student|pupil|learner|candidate|sid",
-    "given_name": r"(given|first|fore|chosen) ?names?",
-    "family_name": r"(family|last|sur) ?name",
+    r"(number|numb|no|nr|id|code|ref|reference|#)|student|pupil|learner|candidate|sid|"
+    r"unique (pupil|student|learner) (number|no|id)|upn|cand ?(number|no|nr|id)",
+    "given_name": r"((legal|preferred) )?(given|first|fore|chosen) ?names?|known as",
+    "family_name": r"((legal|preferred) )?(family|last|sur) ?name",
     "full_name": r"(student|pupil|learner|candidate|full)( ?names?)?|names?",
-    "birth_date": r"(birth ?date|date of birth|dob|born)",
-    "year_level": r"(year|year ?level|year ?group|yr|grade ?level|yl)",
+    "birth_date": r"(birth ?date|date of birth|dob|d o b|born)( [dmy ]+)?",
+    "year_level": r"((nc|curriculum) ?)?(year|yr)( ?(level|group|grp))?|grade ?level|yl",
 }
 ROSTER = {
     **COMMON,
-    "school": r"(school|school ?name|site|campus)",
-    "class": r"(class|class ?name|form|form ?class|group|registration|homeroom)",
-    "teacher": r"((class|form|subject) ?)?(teacher|tutor)( name)?|staff( name)?|taught ?by",
+    "school": r"(sch|school)( ?name)?|site|campus|establishment",
+    "class": r"(class|cls)( ?(name|code))?|form|form ?class|homeroom|"
+    r"((reg|registration|tutor|teaching) ?)?(group|grp|set)|reg|registration",
+    "teacher": r"((class|form|subject) ?)?(teacher|tutor)( s)?( name)?|staff( name)?|taught ?by",
     "course": r"(course|subject)( ?name)?",
 }
 RESULTS = {
@@ -24,15 +26,17 @@ RESULTS = {
     "test": r"(test|test ?name|assessment|exam|survey)",
     "subject": r"(subject|learning ?area|domain)",
     "sitting": r"(sitting|session|term|window|round|season)",
-    "date": r"(date|test ?date|sitting ?date|date ?(taken|sat))",
+    "date": r"((test|exam|sitting|assessment) ?)?date|date ?(taken|sat)|"
+    r"date of (test|exam|assessment)",
     "status": r"(status|attendance|outcome ?code)",
-    "score:scaled": r"(scaled|scale|standardi[sz]ed)( ?score)?",
-    "score:percent": r"(percent|percentage|per ?cent|%|pct)( ?(score|correct|mark))?",
+    "score:scaled": r"(scaled|scale|standardi[sz]ed|std|standard)( ?score)?",
+    "score:percent": r"(percent|percentage|per ?cent|%|pct)( ?(score|correct|mark))?|"
+    r"(score|mark|result)s? %",
     "score:level": r"((performance|achievement|proficiency) ?)?(level|band)",
-    "predicted": r"(predicted|forecast)( (grade|level|score|mark))?",
+    "predicted": r"(predicted|forecast|est|estimated?)( (grade|level|score|mark))?",
     "target": r"([a-z]+ )*target( (grade|level|score|mark))?",
-    "score:grade": r"([a-z]+ )*grade",
-    "score:raw": r"(raw|total)?[ ]?(score|mark|marks|points|result|total)",
+    "score:raw": r"((raw|total) ?)?(score|mark|marks|points|result|total)( \d+)?|outcome|actual",
+    "score:grade": r"([a-z]+ )*grade( awarded| achieved)?|outcome|actual|result",
     "form": r"(test ?)?(form|booklet|version)",
     "strand": r"strand .+|.+ strand( (mark|score|raw|out of \d+|max \d+|\d+))*",
     "question": r"q(uestion)? ?\d{1,3} ?[a-z]?( [ivx]+)?|\d{1,3} ?[a-z]?",

@@ -8,7 +8,14 @@ from collections.abc import Collection, Mapping
 import polars as pl
 
 from bridge_chart.intake.cells.values import dates, numbers
-from bridge_chart.intake.columns.column_names import COMMON, PATTERNS, RESULTS, ROLES, TABLES
+from bridge_chart.intake.columns.column_names import (
+    COMMON,
+    PATTERNS,
+    RESULTS,
+    ROLES,
+    ROSTER,
+    TABLES,
+)
 from bridge_chart.intake.columns.headings import Heading, Known, read_heading
 from bridge_chart.intake.columns.shapes import BESIDE
 from bridge_chart.intake.reading.sheet import KEPT, Sheet
@@ -27,6 +34,7 @@ RESULT_ROLES = ("score:", "predicted", "target")
 ROLES_OF_SCORES = tuple(r for r in RESULTS if r.startswith(RESULT_ROLES))
 PLAIN_SCORES = tuple(r for r in ROLES_OF_SCORES if r.startswith("score:"))
 MOST_OPTIONS = 60
+SLIPS = 0.1
 REPEATABLE = ("characteristic", "ignore", "target", "question", "strand")
 
 
@@ -56,12 +64,13 @@ def understand(
     wide = _wide(sheet, {*fixed, *beside}, known or Known()) if kind == "results" else {}
     taken = {(role, _key(told.get(at))) for at, role in fixed.items() if role not in REPEATABLE}
     columns: list[ColumnInfo] = []
-    at_numbers = _number_by_content(kind, sheet, fixed, known)
+    content = _by_content(kind, sheet, fixed, known)
     for index, header in enumerate(sheet.headers):
         role, why, confident = fixed.get(index, ""), "as you said", True
         meant = told.get(index)
-        if not role and index == at_numbers:
-            role, why, confident = "number", "its values are student numbers", True
+        if not role and index in content:
+            role, why = content[index]
+            confident = True
         elif not role and index in beside:
             role, heading = beside[index]
             meant = meant or heading.about
@@ -230,6 +239,18 @@ def _beside(sheet: Sheet, fixed: Mapping[int, str], known: Known) -> dict[int, t
     return out
 
 
+def _by_content(
+    kind: str, sheet: Sheet, fixed: Mapping[int, str], known: Known | None
+) -> dict[int, tuple[str, str]]:
+    """Columns that their values tell, where no head does: role and why."""
+    at_school = _school_by_content(kind, sheet, fixed, known)
+    at_number = _number_by_content(kind, sheet, fixed, known)
+    out = {} if at_school is None else {at_school: ("school", "its values are names of schools")}
+    if at_number is not None:
+        out[at_number] = ("number", "its values are student numbers")
+    return out
+
+
 def _number_by_content(
     kind: str, sheet: Sheet, fixed: Mapping[int, str], known: Known | None
 ) -> int | None:
@@ -250,6 +271,24 @@ def _number_by_content(
             held[index] = int(bare.is_in(known.numbers.implode()).sum()) / len(filled)
     best = max(held, key=lambda at: held[at], default=None)
     return best if best is not None and held[best] > 0.5 else None
+
+
+def _school_by_content(
+    kind: str, sheet: Sheet, fixed: Mapping[int, str], known: Known | None
+) -> int | None:
+    """The column of a roster whose values are names of schools, where no column is called so."""
+    if kind != "roster" or known is None or "school" in fixed.values():
+        return None
+    if any(re.fullmatch(ROSTER["school"], _words(header)) for header in sheet.headers):
+        return None
+    names = {name.casefold() for name in known.schools}
+    for index in range(len(sheet.headers)):
+        filled = sheet.column(index).filter(sheet.column(index) != "")
+        if index not in fixed and len(filled):
+            inside = filled.str.to_lowercase().is_in(list(names))
+            if int(inside.sum()) > len(filled) / 2:
+                return index
+    return None
 
 
 def _words(header: str) -> str:
@@ -287,6 +326,8 @@ def _guess(kind: str, sheet: Sheet, index: int) -> tuple[str, str, bool]:
         return "year_level", "as the district calls it", True
     for role, pattern in PATTERNS[kind].items():
         if re.fullmatch(pattern, words) and _fits(kind, role, sheet, index):
+            if role == "score:raw" and _below_nought(sheet, index):
+                return "score:scaled", "by its name; marks are never below nought", True
             return role, "by its name", True
     if kind != "roster":
         return "ignore", "not known", False
@@ -298,6 +339,12 @@ def _guess(kind: str, sheet: Sheet, index: int) -> tuple[str, str, bool]:
         return "ignore", "empty", True
     words = "one value" if different == 1 else f"{different} different values"
     return "characteristic", words, different <= 12
+
+
+def _below_nought(sheet: Sheet, index: int) -> bool:
+    """Whether so many figures are below nought that these are no slips."""
+    figures = numbers(sheet.column(index)).drop_nulls()
+    return int((figures < 0).sum()) > SLIPS * len(figures)
 
 
 def _fits(kind: str, role: str, sheet: Sheet, index: int) -> bool:

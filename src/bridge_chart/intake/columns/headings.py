@@ -45,6 +45,7 @@ class Known:
     subjects: tuple[str, ...] = ()
     tests: tuple[str, ...] = ()
     sittings: tuple[str, ...] = ()
+    schools: tuple[str, ...] = ()
     numbers: pl.Series = field(default_factory=lambda: pl.Series([], dtype=pl.String))
 
 

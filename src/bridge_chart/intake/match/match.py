@@ -38,6 +38,7 @@ def known_names(snapshot: Snapshot) -> Known:
         subjects=tuple(sorted({m.subject.name for m in keys if m.subject})),
         tests=tuple(sorted({m.assessment.name for m in keys})),
         sittings=tuple(sorted({m.sitting.name for m in keys})),
+        schools=tuple(school.name for school in snapshot.schools),
         numbers=known_numbers(snapshot)["number"].str.strip_chars_start("0"),
     )
 
