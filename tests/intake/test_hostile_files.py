@@ -6,6 +6,7 @@ to nobody else.
 
 from __future__ import annotations
 
+import gzip
 import io
 import os
 import resource
@@ -281,3 +282,15 @@ def test_the_web_server_answers_after_a_hostile_upload(place: Place) -> None:
         assert client.get("/api/drafts").get_json() == {"drafts": []}
         form = {"kind": "roster", "file": (io.BytesIO(b"Number,School\n1,Tarn\n"), "r.csv")}
         assert client.post("/api/drafts", data=form).status_code == 201
+
+
+def test_a_packed_file_is_opened_and_no_bomb_is() -> None:
+    text = b"Number,Mark\n1,5\n"
+    (told,) = tables_of("marks.csv.gz", gzip.compress(text), "results")
+    assert told == ("marks.csv", text, [])
+    with pytest.raises(UnreadableFile, match="unpacks to more than 600 MB"):
+        tables_of("bomb.csv.gz", gzip.compress(bytes(601 << 20), 1), "results")
+    with pytest.raises(UnreadableFile, match="is packed twice"):
+        tables_of("twice.csv.gz", gzip.compress(gzip.compress(text)), "results")
+    with pytest.raises(UnreadableFile, match="is damaged"):
+        tables_of("half.csv.gz", gzip.compress(text)[:-9], "results")

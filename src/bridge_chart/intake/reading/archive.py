@@ -2,23 +2,27 @@
 
 from __future__ import annotations
 
+import gzip
 import io
 import zipfile
 from pathlib import PurePosixPath
 
 from bridge_chart.intake.reading.bundle import is_bundle, table_of
 from bridge_chart.intake.reading.sheet import KEPT
-from bridge_chart.intake.reading.workbook import parquet_size, refuse_bomb
+from bridge_chart.intake.reading.workbook import MOST_UNPACKED, parquet_size, refuse_bomb
 from bridge_chart.terms.errors import UnreadableFile
 
 WORKBOOK_PARTS = ("[Content_Types].xml", "mimetype", "xl/workbook.xml", "content.xml")
 READABLE = (".csv", ".txt", ".tsv", ".xlsx", ".xlsm", ".xls", ".ods", ".parquet")
 MOST_FILES = 200
+GZIP = b"\x1f\x8b"
 
 
 def tables_in(name: str, data: bytes, kind: str) -> list[tuple[str, bytes, list[str]]]:
     """The tables of a file or archive by name, each with what was left behind of it. A OneRoster
     bundle gives one: its roster, or its results."""
+    if data[:2] == GZIP:
+        return tables_in(PurePosixPath(name).name.removesuffix(".gz"), _unzipped(name, data), kind)
     if data[:4] == b"PK\x03\x04" and is_bundle(data):
         refuse_bomb(name, data)
         made = table_of(name, data, kind)
@@ -26,11 +30,27 @@ def tables_in(name: str, data: bytes, kind: str) -> list[tuple[str, bytes, list[
     return [(part, held, []) for part, held in files_in(name, data)]
 
 
+def _unzipped(name: str, data: bytes) -> bytes:
+    """The one file that a .gz holds."""
+    with gzip.GzipFile(fileobj=io.BytesIO(data)) as packed:
+        held = packed.read(MOST_UNPACKED + 1)
+    if len(held) > MOST_UNPACKED:
+        raise UnreadableFile(
+            f"{name} unpacks to more than {MOST_UNPACKED >> 20} MB.", kept=KEPT,
+            next_step="Bring it in unpacked, or in parts.",
+        )  # fmt: skip
+    if held[:2] == GZIP:
+        raise UnreadableFile(f"{name} is packed twice.", kept=KEPT, next_step="Unpack it once.")
+    return held
+
+
 def unpacked_size(name: str, data: bytes, _: object) -> int:
     """Bytes of what is in an archive, a workbook or a Parquet file, by what it says of itself."""
     if data[:4] == b"PAR1":
         rows, columns = parquet_size(name, data)
         return max(len(data), 8 * rows * columns)
+    if data[:2] == GZIP:
+        return int.from_bytes(data[-4:], "little")
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             return sum(part.file_size for part in archive.infolist())

@@ -45,7 +45,7 @@ export function Drop({ kind, title, help }: { kind: FileKind; title: string; hel
 					className="sr-only"
 					aria-label={`${title || "Other tables"}: choose a file`}
 					multiple
-					accept=".csv,.txt,.tsv,.xlsx,.xlsm,.xls,.ods,.parquet,.zip"
+					accept=".csv,.txt,.tsv,.xlsx,.xlsm,.xls,.ods,.parquet,.zip,.gz"
 					onChange={(event) => {
 						upload.mutate([...(event.target.files ?? [])]);
 						event.target.value = "";
