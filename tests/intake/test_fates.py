@@ -7,6 +7,7 @@ import math
 
 import numpy as np
 import pytest
+from tests.intake.test_keeping import undo
 from tests.support import Place
 
 from bridge_chart.intake.examine.results import ResultsPlan
@@ -165,3 +166,46 @@ class TestScaleAfterResults:
         answer = ten.ask({"what": [{"assessment": "Mock"}], "show": "levels"})
         assert answer.coverage[0].counted == 8
         assert answer.body.pass_at == 4
+
+
+class TestSittingDates:
+    QUIZ = "Number;Test;Mark\n001;Quiz;5\n002;Quiz;6\n"
+
+    def date(self, place: Place) -> str:
+        (measure,) = place.snapshot.measures
+        return f"{measure.date} {measure.academic_year}"
+
+    def test_a_date_that_is_said_again_corrects_it_in_a_new_version(self, ten: Place) -> None:
+        ten.bring("results", self.QUIZ, sitting="mock", date="2026-05-01")
+        before = ten.snapshot
+        plan = ten.bring("results", self.QUIZ, sitting="mock", date="2025-11-20")
+        (asked,) = [f for f in plan.examination.findings if f.key.startswith("sitting_date")]
+        assert (asked.kind, asked.chosen) == ("ask", "correct")
+        assert self.date(ten) == "2025-11-20 2025-26"
+        assert str(before.measures[0].date) == "2026-05-01"  # the version before is as it was
+        kept = {"decisions": {asked.key: "keep"}}
+        ten.bring("results", self.QUIZ, sitting="mock", date="2026-01-01", **kept)
+        assert self.date(ten) == "2025-11-20 2025-26"
+        undo(ten, 3)
+        assert self.date(ten) == "2026-05-01 2025-26"
+        undo(ten, 3, "kept")
+        assert self.date(ten) == "2025-11-20 2025-26"
+
+    def test_after_undo_the_old_date_is_forgotten(self, ten: Place) -> None:
+        ten.bring("results", self.QUIZ, sitting="mock", date="2027-05-01", academic_year="2026-27")
+        undo(ten, 2)
+        ten.bring("results", self.QUIZ, sitting="mock", date="2026-05-01")
+        assert self.date(ten) == "2026-05-01 2025-26"
+
+    def test_those_who_sat_later_do_not_move_a_sitting(self, ten: Place) -> None:
+        ten.bring("results", self.QUIZ, sitting="mock", date="2026-05-01")
+        later = "Number;Test;Mark;Date\n003;Quiz;7;2026-05-09\n"
+        plan = ten.bring("results", later, sitting="mock")
+        (asked,) = [f for f in plan.examination.findings if f.key.startswith("sitting_date")]
+        assert asked.chosen == "keep"
+        assert self.date(ten) == "2026-05-01 2025-26"
+
+    def test_a_known_sitting_is_not_asked_when_it_was(self, ten: Place) -> None:
+        ten.bring("results", self.QUIZ, sitting="mock", date="2026-05-01")
+        plan = ten.look("results", "Number;Test;Mark\n003;Quiz;7\n", sitting="mock")
+        assert not [f for f in plan.examination.findings if f.key == "date"]

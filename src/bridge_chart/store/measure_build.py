@@ -14,6 +14,7 @@ from bridge_chart.store.bulk import read_out
 from bridge_chart.store.codes import SCORES, STATUSES, STEPPED
 from bridge_chart.store.columns import Columns
 from bridge_chart.store.reference_tables import ReferenceTables, Scale, Step
+from bridge_chart.terms.calendar import school_year_of
 
 Array = NDArray[Any]
 Column = Callable[[str, Sequence[int], list[Any], Callable[[], Array]], str]
@@ -81,7 +82,7 @@ class MeasureBuilder:
 
     def _sittings(self, ids: list[int]) -> list[dict[str, Any]]:
         query = sa.text(
-            "SELECT sitting.id, sitting.name, sitting.date, sitting.academic_year, "
+            "SELECT sitting.id, sitting.name, coalesce(said.date, sitting.date) AS date, "
             "assessment_id, assessment.name AS assessment, subject_id, subject.name AS subject, "
             f"(SELECT count(*) FROM set_aside WHERE sitting_id = sitting.id "
             f"AND batch_id IN ({self.active}) "
@@ -89,10 +90,13 @@ class MeasureBuilder:
             "(SELECT jsonb_object_agg(form.id, form.name) FROM form "
             "WHERE sitting_id = sitting.id) AS forms "
             "FROM sitting JOIN assessment ON assessment.id = assessment_id "
-            "LEFT JOIN subject ON subject.id = subject_id WHERE sitting.id = ANY(:ids) "
-            "ORDER BY sitting.date, assessment.name, subject.name, sitting.id"
+            "LEFT JOIN subject ON subject.id = subject_id "
+            "LEFT JOIN LATERAL (SELECT date FROM sitting_date WHERE sitting_id = sitting.id "
+            f"AND batch_id IN ({self.active}) ORDER BY batch_id DESC LIMIT 1) AS said ON true "
+            "WHERE sitting.id = ANY(:ids) ORDER BY 3, assessment.name, subject.name, sitting.id"
         )
-        return [dict(row) for row in self.connection.execute(query, {"ids": ids}).mappings()]
+        rows = self.connection.execute(query, {"ids": ids}).mappings()
+        return [{**row, "academic_year": school_year_of(row["date"])} for row in rows]
 
     def _described(
         self, sitting: dict[str, Any], sheet: _Sheet, about: About, key: str, value: str

@@ -282,6 +282,14 @@ sitting = Table(
     ),
 )  # fmt: skip
 
+sitting_date = Table(
+    "sitting_date", metadata,
+    Column("batch_id", Integer, primary_key=True, autoincrement=False),
+    Column("sitting_id", ForeignKey("sitting.id"), primary_key=True, autoincrement=False),
+    Column("date", Date, nullable=False),
+)  # fmt: skip
+"""When a sitting was, as a file says that corrects it: the newest that counts holds."""
+
 scale = Table(
     "scale", metadata, _id(),
     Column("assessment_id", ForeignKey("assessment.id"), nullable=False),

@@ -6,6 +6,7 @@ import datetime as dt
 import re
 from dataclasses import dataclass
 from pathlib import PurePath
+from typing import Literal
 
 import numpy as np
 import polars as pl
@@ -260,7 +261,7 @@ class _ResultsExamination:
                 **{f"claim {n}": claim.values for n, claim in enumerate(scores.claims)},
             }
         )
-        frame, sittings = settle_sittings(frame, self.snapshot, self.found)
+        frame, sittings = settle_sittings(frame, self.snapshot, self.found, self._dated())
         self.place_of_row = frame.select("index", "sitting")
         frame = frame.filter(~pl.col("index").is_in(list(self.found.aside)))
         return frame, sittings
@@ -296,10 +297,24 @@ class _ResultsExamination:
         filled = sitting.replace_strict(said, default=None, return_dtype=pl.Date)
         return given.zip_with(given.is_not_null(), filled)
 
+    def _dated(self) -> Literal["", "file", "person"]:
+        """Who says the dates."""
+        if position_of(self.columns, "date") is not None:
+            return "file"
+        return "person" if self.settings.date else ""
+
     def _day_of(self, sitting: str) -> dt.date:
         """The date of a sitting whose rows have none."""
         if self.settings.date:
             return self.settings.date
+        tests = self._names("test", self._test()[0])
+        kept = {
+            m.date
+            for m in self.snapshot.measures
+            if m.sitting.name == sitting and m.assessment.name in tests
+        }
+        if len(kept) == 1:
+            return kept.pop()
         named = (
             (sitting, "the sitting"),
             (self._test()[0], "the test"),

@@ -4,23 +4,28 @@ from __future__ import annotations
 
 import datetime as dt
 from dataclasses import dataclass
+from typing import Literal
 
 import polars as pl
 
 from bridge_chart.intake.cells.findings import Findings
 from bridge_chart.intake.cells.names import near_pairs
-from bridge_chart.store.snapshot import Snapshot
+from bridge_chart.store.snapshot import MeasureKey, Snapshot
+from bridge_chart.terms.finding import Choice
+from bridge_chart.terms.wording import day
 
 
 @dataclass(frozen=True)
 class SittingPlan:
-    """A sitting that the file speaks of; `known_id` is 0 for one that keeping would create."""
+    """A sitting that the file speaks of; `known_id` is 0 for one that keeping would create;
+    `corrects`: its date is another than the one that is kept."""
 
     test: str
     subject: str
     name: str
     date: dt.date
     known_id: int
+    corrects: bool = False
 
     @property
     def label(self) -> str:
@@ -28,9 +33,10 @@ class SittingPlan:
 
 
 def settle_sittings(
-    frame: pl.DataFrame, snapshot: Snapshot, found: Findings
+    frame: pl.DataFrame, snapshot: Snapshot, found: Findings, dated: Literal["", "file", "person"]
 ) -> tuple[pl.DataFrame, list[SittingPlan]]:
-    """The frame with a `sitting` column (place in the list), and the list."""
+    """The frame with a `sitting` column (place in the list), and the list. dated: who said the
+    dates; where nobody did, a known sitting keeps its own."""
     known = snapshot.measures
     frame = _settle(frame, "test", "test", {m.assessment.name for m in known}, found)
     subjects = {m.subject.name for m in known if m.subject}
@@ -46,14 +52,30 @@ def settle_sittings(
     sittings = []
     for test, subject, name, date in dates.rows():
         same = ids.get((test, subject, name))
-        sittings.append(
-            SittingPlan(
-                test, subject, name, same.date if same else date, same.sitting.id if same else 0
-            )
-        )
+        if same is None:
+            sittings.append(SittingPlan(test, subject, name, date, 0))
+        else:
+            corrects = dated != "" and date != same.date and _corrects(same, date, found, dated)
+            own = date if corrects else same.date
+            sittings.append(SittingPlan(test, subject, name, own, same.sitting.id, corrects))
     places = dates.with_row_index("sitting").select(*keys, pl.col("sitting").cast(pl.Int32))
     frame = frame.join(places, on=keys, how="left", maintain_order="left")
     return frame.drop(keys), sittings
+
+
+def _corrects(
+    kept: MeasureKey, date: dt.date, found: Findings, dated: Literal["", "file", "person"]
+) -> bool:
+    """Whether a known sitting gets the file's date: where a person said it, unless they choose
+    otherwise; a column may be of those who sat it later."""
+    chosen = found.add(
+        f"sitting_date:{kept.label}", "ask", f"{kept.label} is kept as of {day(kept.date)}",
+        f"Here it is of {day(date)}; who was on roll and what was earlier follow from it", [],
+        [Choice(key="keep", label=f"It was on {day(kept.date)}"),
+         Choice(key="correct", label=f"It was on {day(date)}")],
+        "correct" if dated == "person" else "keep", n=1,
+    )  # fmt: skip
+    return chosen == "correct"
 
 
 def _settle(

@@ -33,6 +33,7 @@ def write_results(
 ) -> dict[str, Any]:
     """Write the plan; return counts for the batch, with the sittings that it touches."""
     sittings = _sitting_ids(connection, plan, version)
+    _say_dates(connection, plan, sittings, batch_id)
     rows = plan.rows
     count = rows.height
     first = reserve_ids(connection, "attempt_id_seq", count) if count else 0
@@ -290,6 +291,20 @@ def _sitting_ids(connection: sa.Connection, plan: ResultsPlan, version: int) -> 
         year = school_year_of(sitting.date)
         ids += row_ids(connection, t.sitting, key, date=sitting.date, academic_year=year)
     return ids
+
+
+def _say_dates(connection: sa.Connection, plan: ResultsPlan, ids: list[int], batch_id: int) -> None:
+    """The dates that the file corrects, or says anew of a sitting of which nothing counts."""
+    query = sa.select(t.sitting.c.id, t.sitting.c.date).where(t.sitting.c.id.in_(ids))
+    first = {row.id: row.date for row in connection.execute(query)}
+    said = {
+        identity: sitting.date
+        for identity, sitting in zip(ids, plan.sittings, strict=True)
+        if sitting.corrects or (not sitting.known_id and first[identity] != sitting.date)
+    }
+    rows = [{"batch_id": batch_id, "sitting_id": i, "date": date} for i, date in said.items()]
+    if rows:
+        connection.execute(sa.insert(t.sitting_date), rows)
 
 
 def _step_ids(
