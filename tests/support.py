@@ -65,7 +65,8 @@ class Place:
 
     def _dated(self, kind: str, text: str | bytes, said: dict[str, object]) -> dict[str, object]:
         """Results whose date a test does not care for are of its own time."""
-        silent = isinstance(text, str) and "date" not in text.split("\n", 1)[0].lower()
+        head = text.split("\n", 1)[0].lower() if isinstance(text, str) else "date"
+        silent = "date" not in head and "sitting" not in head
         if kind != "results" or not silent or {"date", "sitting"} & set(said):
             return said
         today = dt.date.today()

@@ -12,6 +12,7 @@ from tests.support import Place
 
 from bridge_chart.intake.examine.results import ResultsPlan
 from bridge_chart.intake.keep.keep import Plan
+from bridge_chart.terms.errors import InvalidQuestion
 
 
 @pytest.fixture
@@ -209,3 +210,15 @@ class TestSittingDates:
         ten.bring("results", self.QUIZ, sitting="mock", date="2026-05-01")
         plan = ten.look("results", "Number;Test;Mark\n003;Quiz;7\n", sitting="mock")
         assert not [f for f in plan.examination.findings if f.key == "date"]
+
+    def test_each_undated_sitting_is_answered_for_itself(self, ten: Place) -> None:
+        text = "Number;Test;Sitting;Mark\n001;Quiz;one;5\n001;Quiz;two;6\n001;Quiz;May 2026;7\n"
+        plan = ten.look("results", text, test="Quiz")
+        assert [f.key for f in plan.examination.unsettled] == ["date:one", "date:two"]
+        said = {"date:one": "2025-10-03", "date:two": "spring"}
+        ten.bring("results", text, test="Quiz", decisions=said)
+        told = {m.sitting.name: str(m.date) for m in ten.snapshot.measures}
+        assert told == {"one": "2025-10-03", "two": "2026-03-15", "May 2026": "2026-05-15"}
+        with pytest.raises(InvalidQuestion, match="no day"):
+            later = text.replace(";one;", ";three;")
+            ten.look("results", later, decisions={"date:three": "2026-02-30"})

@@ -167,23 +167,21 @@ function Lines({ label, picks, height, nothing, focus }: Required<Props>) {
 }
 
 const FRAMES = 300;
-const STEADY = 10;
 
-/** Puts the keys on the chosen line, or on the first, until it has them for some frames or somebody
- * does something. A list fills itself only after it is there, and what it stands in may take them. */
+/** Keeps the keys on the chosen line, or on the first, until somebody does something. A list fills
+ * itself only after it is there, and what it stands in may take them for itself. */
 function useFocus(wanted: boolean) {
 	const list = useRef<HTMLDivElement>(null);
 	useEffect(() => {
 		if (!wanted) return;
-		let [left, held, frame] = [FRAMES, 0, 0];
+		let [left, frame] = [FRAMES, 0];
 		const stop = () => cancelAnimationFrame(frame);
 		function look(): void {
 			const chosen = list.current?.querySelector<HTMLElement>('[aria-selected="true"]');
 			const line = chosen ?? list.current?.querySelector<HTMLElement>('[role="option"]');
-			held = line && document.activeElement === line ? held + 1 : 0;
-			if (held === 0) line?.focus();
+			if (!list.current?.contains(document.activeElement)) line?.focus();
 			left -= 1;
-			if (left > 0 && held < STEADY) frame = requestAnimationFrame(look);
+			if (left > 0) frame = requestAnimationFrame(look);
 		}
 		frame = requestAnimationFrame(look);
 		window.addEventListener("keydown", stop, { capture: true, once: true });

@@ -6,6 +6,7 @@ import datetime as dt
 import re
 
 from bridge_chart.terms.calendar import year_bounds
+from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.words import MONTHS
 
 MIDDLE = {"autumn": (11, 15), "winter": (1, 31), "spring": (3, 15), "summer": (6, 15)}
@@ -40,6 +41,14 @@ def day_said(text: str, school_year: str) -> dt.date | None:
 def day_of_term(term: str, school_year: str, year: int | None = None) -> dt.date:
     """The middle of a term of a school year, or of the calendar year that is said."""
     return _within(*MIDDLE[term], school_year, year)
+
+
+def day_read(text: str) -> dt.date:
+    """A day that a person said; InvalidQuestion where there is none such."""
+    try:
+        return dt.date.fromisoformat(text)
+    except ValueError as error:
+        raise InvalidQuestion(f"“{text}” is no day.", kept="Nothing was changed.") from error
 
 
 def _is_month(word: str) -> bool:

@@ -14,7 +14,7 @@ import polars as pl
 from bridge_chart.intake.cells import findings as f
 from bridge_chart.intake.cells.marks import MarkGrid
 from bridge_chart.intake.cells.people import written_by_spreadsheet
-from bridge_chart.intake.cells.terms import TERMS, day_of_term, day_said
+from bridge_chart.intake.cells.terms import TERMS, day_of_term, day_read, day_said
 from bridge_chart.intake.cells.values import Range, dates, year_levels
 from bridge_chart.intake.columns.columns import need_number, position_of, role_choices, understand
 from bridge_chart.intake.columns.shapes import Long, holds_result, lengthen, one_result_a_row
@@ -326,11 +326,14 @@ class _ResultsExamination:
                 why = f"{what} is called “{text}”; the middle of that time"
                 self._assume(DefaultUsed(key="date", value=str(day_), why=why))
                 return day_
+        several = position_of(self.columns, "sitting") is not None
+        key = f"date:{sitting}" if several else "date"
+        said = self.settings.decisions.get(key, "")
+        if re.fullmatch(r"\d{4}-\d{2}-\d{2}", said):
+            return day_read(said)
         choices = [Choice(key=t, label=f"In the {t} term of {self.year}") for t in TERMS]
-        several = len(self.sheet.headers) and position_of(self.columns, "sitting") is not None
         term = self.found.add(
-            f"date:{sitting}" if several else "date", "stop",
-            f"When was {sitting}?" if several else "When was this?",
+            key, "stop", f"When was {sitting}?" if several else "When was this?",
             "Nothing says the date; it decides who was on roll, and what was earlier", [], choices,
         )  # fmt: skip
         return self.today if term is None else day_of_term(term, self.year)

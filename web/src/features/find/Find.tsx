@@ -1,10 +1,13 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useNavigate } from "@tanstack/react-router";
 import { Search } from "lucide-react";
-import { Suspense, useState } from "react";
+import { useEffect, useRef, useState } from "react";
+import { client, type Question, type Schemas, unwrap } from "../../api/client";
 import { useKeys } from "../../lib/keys";
-import { later } from "../../lib/later";
-import { Modal } from "../../ui/Modal";
+import type { Asked } from "../../question/model/address";
+import { Trouble } from "../../ui/Trouble";
 
-const FindPanel = later(async () => (await import("./FindPanel")).FindPanel);
+type Found = Schemas["Found"];
 
 /** Find a student, a class, a test, a saved question from anywhere: `/` opens it. */
 export function Find() {
@@ -19,13 +22,106 @@ export function Find() {
 			>
 				<Search size={13} aria-hidden="true" /> Find <kbd className="text-xs">/</kbd>
 			</button>
-			<Modal title="Find" open={open} setOpen={setOpen} width={560}>
-				{(close) => (
-					<Suspense>
-						<FindPanel close={close} />
-					</Suspense>
-				)}
-			</Modal>
+			{open && <FindPanel close={() => setOpen(false)} />}
 		</>
 	);
+}
+
+function FindPanel({ close }: { close: () => void }) {
+	const [text, setText] = useState("");
+	const [at, setAt] = useState(0);
+	const input = useRef<HTMLInputElement>(null);
+	const navigate = useNavigate();
+	useEffect(() => input.current?.focus(), []);
+	const found = useQuery({
+		queryKey: ["find", text],
+		queryFn: () => unwrap(client.GET("/api/find", { params: { query: { text } } })),
+		enabled: text.trim().length > 0,
+		placeholderData: keepPreviousData,
+	});
+	const items = text.trim() ? (found.data?.found ?? []) : [];
+	function go(item: Found): void {
+		close();
+		navigate({
+			to: "/compare",
+			search: (before: { q?: Question }) => searchFor(item, before.q),
+		});
+	}
+	function press(event: React.KeyboardEvent): void {
+		const item = items[at];
+		if (event.key === "Escape") close();
+		else if (event.key === "ArrowDown") setAt(Math.min(at + 1, items.length - 1));
+		else if (event.key === "ArrowUp") setAt(Math.max(at - 1, 0));
+		else if (event.key === "Enter" && item) go(item);
+		else return;
+		event.preventDefault();
+		event.stopPropagation();
+	}
+	return (
+		<div
+			role="dialog"
+			aria-label="Find"
+			className="absolute top-12 left-1/2 z-40 w-[520px] -translate-x-1/2 rounded-md border border-line bg-paper p-2 text-ink shadow-xl"
+		>
+			<input
+				ref={input}
+				className="input input-sm w-full"
+				aria-label="Find a student, a class, a test, a saved question"
+				placeholder="A student, a class, a test, a saved question"
+				role="combobox"
+				aria-expanded={items.length > 0}
+				aria-controls="found"
+				aria-activedescendant={items[at] ? `found-${at}` : undefined}
+				value={text}
+				onChange={(event) => {
+					setText(event.target.value);
+					setAt(0);
+				}}
+				onKeyDown={press}
+				onBlur={(event) => {
+					if (!event.relatedTarget) close();
+				}}
+			/>
+			<div id="found" role="listbox" aria-label="Found" className="mt-1 max-h-96 overflow-auto">
+				{items.map((item, place) => (
+					<button
+						key={`${item.kind} ${item.id}`}
+						id={`found-${place}`}
+						type="button"
+						role="option"
+						tabIndex={-1}
+						aria-selected={place === at}
+						className={`flex w-full items-baseline gap-2 rounded px-2 py-1 text-left ${place === at ? "bg-amber-wash" : ""}`}
+						onMouseEnter={() => setAt(place)}
+						onMouseDown={(event) => {
+							event.preventDefault();
+							go(item);
+						}}
+					>
+						<span className="w-16 shrink-0 text-xs text-muted">{item.kind}</span>
+						<span className="font-semibold">{item.label}</span>
+						<span className="ml-auto text-xs text-muted">{item.detail}</span>
+					</button>
+				))}
+			</div>
+			{text.trim() && found.isSuccess && items.length === 0 && (
+				<p role="status" className="px-2 py-1 text-muted">
+					Nothing is called so.
+				</p>
+			)}
+			{found.isError && <Trouble error={found.error} />}
+		</div>
+	);
+}
+
+/** Where a thing that was found leads: the same question asked about it. */
+export function searchFor(item: Found, before: Question | undefined): Asked {
+	if (item.question) return { q: item.question };
+	if (item.kind === "student") return { q: before, open: item.opens ?? undefined };
+	if (item.what) {
+		return { q: { ...before, what: [item.what], against: null, show: "spans" } };
+	}
+	if (!before || !item.who) return { q: before };
+	const split: Question["split"] = item.kind === "school" ? [{ field: "class" }] : before.split;
+	return { q: { ...before, who: { ...before.who, all: [item.who] }, split } };
 }

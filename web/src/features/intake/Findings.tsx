@@ -47,8 +47,8 @@ export function Findings({ state, save }: Props) {
 						finding={finding}
 						decide={(choice) => decide(finding.key, choice)}
 						say={(name, choice) => decide(name, choice ?? "")}
-						{...(finding.key === "date" && {
-							sayDay: (date: string) => save({ ...state.settings, date }),
+						{...(/^date(:|$)/.test(finding.key) && {
+							sayDay: (day: string) => decide(finding.key, day),
 						})}
 					/>
 				))}
@@ -102,7 +102,7 @@ function Line({ draft, finding, decide, say, sayDay }: LineProps) {
 							))}
 						</select>
 					)}
-					{sayDay && <Day say={sayDay} />}
+					{sayDay && <Day of={finding.title} say={sayDay} />}
 					{finding.rows.length > 0 && (
 						<button
 							type="button"
@@ -132,7 +132,7 @@ function Line({ draft, finding, decide, say, sayDay }: LineProps) {
 }
 
 /** A day; told when it is left, for a year is typed figure by figure. */
-function Day({ say }: { say: (day: string) => void }) {
+function Day({ of, say }: { of: string; say: (day: string) => void }) {
 	const [day, setDay] = useState("");
 	return (
 		<label className="flex items-center gap-2 text-muted">
@@ -140,7 +140,7 @@ function Day({ say }: { say: (day: string) => void }) {
 			<input
 				type="date"
 				className="input input-sm w-40"
-				aria-label="The day"
+				aria-label={`${of} The day`}
 				value={day}
 				onChange={(event) => setDay(event.target.value)}
 				onBlur={() => day && say(day)}
