@@ -219,6 +219,6 @@ class TestSittingDates:
         ten.bring("results", text, test="Quiz", decisions=said)
         told = {m.sitting.name: str(m.date) for m in ten.snapshot.measures}
         assert told == {"one": "2025-10-03", "two": "2026-03-15", "May 2026": "2026-05-15"}
+        later = text.replace(";one;", ";three;")
         with pytest.raises(InvalidQuestion, match="no day"):
-            later = text.replace(";one;", ";three;")
             ten.look("results", later, decisions={"date:three": "2026-02-30"})
