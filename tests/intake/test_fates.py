@@ -52,6 +52,12 @@ class TestDecimals:
         assert values(ten, "Maths") == [1.234, 1.5]
         assert values(ten, "Art") == [0.371, 0.402]
 
+    def test_a_column_in_doubt_is_taken_as_the_others_write(self, ten: Place) -> None:
+        text = sheet("Maths scaled;Art scaled", ["1,234;0,371", "1,500;0,402"])
+        plan = ten.bring("results", text, test="Quiz", date="2026-05-01")
+        assert found(plan)["number_style_scaled:Maths scaled"] == "ask"
+        assert values(ten, "Maths") == [1.234, 1.5]
+
     def test_the_range_of_what_is_kept_settles_it(self, ten: Place) -> None:
         ten.bring("results", sheet("Test;Scaled score", ["Survey;312", "Survey;455.5"]),
                   sitting="autumn", date="2025-10-01")  # fmt: skip

@@ -219,13 +219,20 @@ class Findings:
             )  # fmt: skip
 
     def number_style(
-        self, kind: str, cells: pl.Series, within: Range | None = None, of: str = ""
+        self,
+        kind: str,
+        cells: pl.Series,
+        within: Range | None = None,
+        of: str = "",
+        beside: str = "",
     ) -> str:
         """How the figures of a column (`of`, where there are several of the kind) are written;
-        asked where “1,234” could be either. `within`: where such figures lie."""
+        asked where “1,234” could be either. `within`: where such figures lie; `beside`: how the
+        file's other columns of the kind are written, taken unless another is chosen."""
         style, sure = number_style(cells, within)
         if sure:
             return style
+        style = beside or style
         choices = [Choice(key=key, label=words) for key, words in NUMBER_STYLES.items()]
         rows = cells.str.contains(",", literal=True).arg_true().to_list()
         chosen = self.add(

@@ -10,7 +10,7 @@ import polars as pl
 from bridge_chart.intake.cells.findings import SET_ASIDE, Findings, some
 from bridge_chart.intake.cells.marks import MarkGrid, read_marks
 from bridge_chart.intake.cells.steps import is_code, read_steps
-from bridge_chart.intake.cells.values import CODE_MEANS, STATUS_WORDS, Range, numbers
+from bridge_chart.intake.cells.values import CERTAIN, CODE_MEANS, STATUS_WORDS, Range, numbers
 from bridge_chart.intake.columns.columns import position_of
 from bridge_chart.intake.columns.shapes import Long
 from bridge_chart.intake.reading.sheet import Sheet
@@ -148,10 +148,12 @@ class _Reading:
         if len(held) < 2:
             return numbers(cells, self.found.number_style(kind, cells, within))
         out = pl.Series([None], dtype=pl.Float64).new_from_index(0, len(cells))
+        certain = {style for style in CERTAIN if cells.str.contains(CERTAIN[style]).any()}
+        beside = certain.pop() if len(certain) == 1 else ""
         for place in held:
             own = pl.Series(places[self.long.block] == place)
             part, name = cells.filter(own), self.file_headers[place]
-            read = numbers(part, self.found.number_style(kind, part, within, name))
+            read = numbers(part, self.found.number_style(kind, part, within, name, beside))
             out = out.scatter(own.arg_true(), read)
         return out
 
