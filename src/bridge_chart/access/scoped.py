@@ -177,7 +177,7 @@ class ScopedSnapshot(Snapshot):
         self._lock = Lock()
         self._options: dict[int, Array] = {}
         self.characteristics = [
-            self._with_own_options(c) for c in whole.characteristics if c.id not in hidden
+            self._with_own_options(c) for c in whole.characteristics if not hidden & {c.id, *c.also}
         ]
 
     def _with_own_options(self, item: Characteristic) -> Characteristic:
@@ -195,7 +195,7 @@ class ScopedSnapshot(Snapshot):
     def _find_students(self) -> None:
         """Whom the newest version places in a school of the scope on any date."""
         newest, granted = self._newest, self.scope.schools or frozenset()
-        own = [n for n, school in enumerate(newest.schools) if school.id in granted]
+        own = [n for n, school in enumerate(newest.schools) if granted & {*school.ids}]
         ever = np.zeros(newest.students, bool)
         self._held: dict[str, Array] = {}
         for roll in newest.rolls:
@@ -215,10 +215,11 @@ class ScopedSnapshot(Snapshot):
     def _find_places(self) -> None:
         """Schools, classes and teachers of the scope."""
         whole, granted = self._whole, self.scope.schools or frozenset()
-        mine = [n for n, school in enumerate(whole.schools) if school.id in granted]
+        mine = [n for n, school in enumerate(whole.schools) if granted & {*school.ids}]
         self._schools = np.array(mine, np.int64)
         self.schools = [whole.schools[n] for n in mine]
-        held = [n for n, one in enumerate(whole.classes) if one.school_id in granted]
+        theirs = {school.id for school in self.schools}
+        held = [n for n, one in enumerate(whole.classes) if one.school_id in theirs]
         self._class_place = np.full(len(whole.classes), NOBODY, np.int64)
         self._class_place[held] = np.arange(len(held))
         taught = sorted({person for n in held for person in whole.classes[n].teachers})

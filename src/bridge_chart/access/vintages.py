@@ -27,7 +27,8 @@ def vintage_of(
     keys = [m for m in whole.measures if m.sitting.id in sittings]
     years = sorted({m.academic_year for m in keys})
     with engine.connect() as connection:
-        touched = touching(connection, whole.version, list(sittings), years)
+        every = sorted({one for m in keys for one in m.sitting.ids})
+        touched = touching(connection, whole.version, every, years)
     if len(touched) < 2:
         return whole
     held = touched[0]

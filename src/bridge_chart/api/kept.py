@@ -17,12 +17,14 @@ from bridge_chart.intake.drafts import kept_files
 from bridge_chart.intake.drafts.memory import said_of
 from bridge_chart.intake.drafts.understood import FileRow
 from bridge_chart.intake.drafts.work import begin
+from bridge_chart.intake.examine.naming import names_in_use
 from bridge_chart.intake.keep.keep import change_standing
 from bridge_chart.intake.keep.undoing import consequences
 from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.store.reference_tables import Scale
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.store.versions import history
+from bridge_chart.terms.finding import NameInUse
 
 api = APIBlueprint("kept", __name__, url_prefix="/api")
 
@@ -237,6 +239,18 @@ def get_scales() -> Response:
         for test, subject, score, scale in tables.scales()
     ]
     return as_json(ScaleList(scales=scales))
+
+
+class NameList(BaseModel):
+    names: list[NameInUse]
+
+
+@api.get("/names", responses={200: NameList}, operation_id="names")
+@rule("intake")
+def get_names() -> Response:
+    """Every name in use, what else means it, and when sittings were."""
+    here = instance()
+    return as_json(NameList(names=names_in_use(snapshot_of(here.engine, here.settings.snapshots))))
 
 
 def _steps(scale: Scale) -> list[StepBody]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 from collections.abc import Callable, Sequence
 from functools import cached_property
 from typing import Any
@@ -14,6 +15,7 @@ from bridge_chart.store.bulk import read_out
 from bridge_chart.store.codes import SCORES, STATUSES, STEPPED
 from bridge_chart.store.columns import Columns
 from bridge_chart.store.reference_tables import ReferenceTables, Scale, Step
+from bridge_chart.store.same_names import folded
 from bridge_chart.terms.calendar import school_year_of
 
 Array = NDArray[Any]
@@ -61,7 +63,8 @@ class MeasureBuilder:
                 touching.setdefault(sitting_id, []).append(batch_id)
         out: dict[str, Any] = {"measures": [], "measure_files": {}, "papers": {}}
         for sitting in self._sittings(list(touching)):
-            sheet = _Sheet(self, sitting, touching[sitting["id"]])
+            batches = sorted({b for one in sitting["ids"] for b in touching[one]})
+            sheet = _Sheet(self, sitting, batches)
             shared = {
                 "status": sheet.file("status"),
                 "tested_year_level": sheet.file("tested_year_level"),
@@ -93,25 +96,62 @@ class MeasureBuilder:
             "LEFT JOIN subject ON subject.id = subject_id "
             "LEFT JOIN LATERAL (SELECT date FROM sitting_date WHERE sitting_id = sitting.id "
             f"AND batch_id IN ({self.active}) ORDER BY batch_id DESC LIMIT 1) AS said ON true "
-            "WHERE sitting.id = ANY(:ids) ORDER BY 3, assessment.name, subject.name, sitting.id"
+            "WHERE sitting.id = ANY(:ids) ORDER BY sitting.id"
         )
         rows = self.connection.execute(query, {"ids": ids}).mappings()
-        return [{**row, "academic_year": school_year_of(row["date"])} for row in rows]
+        found = self._put_together([dict(row) for row in rows])
+        return sorted(
+            found,
+            key=lambda s: (s["date"], s["assessment"], s["subject"] is None, s["subject"], s["id"]),
+        )
+
+    def _put_together(self, rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
+        """Sittings whose test, subject and name mean the same are one, dated as declared, else as
+        the oldest is."""
+        names = self.tables.names
+        for row in rows:
+            row["name"] = names.means("sitting", row["name"], row["assessment"])
+            row["assessment"] = names.means("test", row["assessment"])
+            row["subject"] = row["subject"] and names.means("subject", row["subject"])
+        tests = folded(
+            (row["assessment_id"], row["assessment"]) for row in _first(rows, "assessment_id")
+        )
+        subjects = folded((row["subject_id"], row["subject"]) for row in _first(rows, "subject_id"))
+        told = {("assessment", item["name"]): item for item in tests}
+        told |= {("subject", item["name"]): item for item in subjects}
+        groups: dict[tuple[str, str, str], list[dict[str, Any]]] = {}
+        for row in rows:
+            key = (row["assessment"], row["subject"] or "", row["name"])
+            groups.setdefault(key, []).append(row)
+        out = []
+        for key, held in groups.items():
+            said = names.date(*key)
+            date = held[0]["date"] if said is None else dt.date.fromisoformat(said)
+            out.append({
+                **held[0],
+                "ids": [row["id"] for row in held],
+                "assessment_named": told["assessment", key[0]],
+                "subject_named": told["subject", key[1]] if key[1] else None,
+                "set_aside": sum(row["set_aside"] for row in held),
+                "forms": {k: v for row in held for k, v in (row["forms"] or {}).items()},
+                "date": date,
+                "academic_year": school_year_of(date),
+            })  # fmt: skip
+        return out
 
     def _described(
         self, sitting: dict[str, Any], sheet: _Sheet, about: About, key: str, value: str
     ) -> dict[str, Any]:
         values = self.columns.read(value)
         held = values[~np.isnan(values)]
-        subject = {"id": sitting["subject_id"], "name": sitting["subject"]}
         names, scale = sheet.steps(about.score)
         points = {step.name: step.points for step in scale.steps} if scale else {}
         passing = [n for n, step in enumerate(scale.steps) if step.passes] if scale else []
         return {
             "key": key,
-            "assessment": {"id": sitting["assessment_id"], "name": sitting["assessment"]},
-            "subject": subject if sitting["subject_id"] else None,
-            "sitting": {"id": sitting["id"], "name": sitting["name"]},
+            "assessment": sitting["assessment_named"],
+            "subject": sitting["subject_named"],
+            "sitting": {"id": sitting["id"], "name": sitting["name"], "also": sitting["ids"][1:]},
             "date": str(sitting["date"]),
             "academic_year": sitting["academic_year"],
             "role": about.role,
@@ -120,7 +160,7 @@ class MeasureBuilder:
             "steps": names,
             "points": [points.get(name) for name in names],
             "pass_at": min(passing, default=None),
-            "forms": {int(k): v for k, v in (sitting["forms"] or {}).items()},
+            "forms": {int(k): v for k, v in sitting["forms"].items()},
             "decimals": next(
                 (d for d in (0, 1, 2) if np.allclose(held, held.round(d), rtol=0, atol=1e-9)), 3
             ),
@@ -151,25 +191,27 @@ class _Sheet:
         self.builder = builder
         self.sitting = sitting
         self.sitting_id = int(sitting["id"])
+        self.sitting_ids = [int(one) for one in sitting["ids"]]
+        self.listed = ",".join(map(str, self.sitting_ids))
         self.batches = batches
         self._steps: dict[str, tuple[list[str], Scale | None, dict[int, int]]] = {}
 
     def measured(self) -> list[About]:
         """The results by kind of score, then targets and predictions."""
-        name = str(self.sitting_id)
         scores: set[str] = set()
         claims: dict[tuple[str, ...], About] = {}
         for batch_id in self.batches:
             counts = self.builder.batches[batch_id]["counts"]
-            scores |= set(counts["scores"].get(name, []))
-            for role, kind, score, kind_id in counts.get("claims", {}).get(name, []):
-                about = About(score, role, kind, kind_id)
-                claims[about.key] = about
+            for name in map(str, self.sitting_ids):
+                scores |= set(counts["scores"].get(name, []))
+                for role, kind, score, kind_id in counts.get("claims", {}).get(name, []):
+                    about = About(score, role, kind, kind_id)
+                    claims[about.key] = about
         return [About(s) for s in sorted(scores, key=SCORES.index)] + list(claims.values())
 
     def file(self, what: str) -> str:
         return self.builder.column(
-            f"{what}-{self.sitting_id}", self.batches, [self.sitting_id],
+            f"{what}-{self.sitting_id}", self.batches, self.sitting_ids,
             lambda: self._attempted(what),
         )  # fmt: skip
 
@@ -181,7 +223,7 @@ class _Sheet:
 
     def value_file(self, about: About) -> str:
         names, _, place = self._step_places(about.score)
-        origin = [self.sitting_id, about.key, names, sorted(place.items())]
+        origin = [*self.sitting_ids, about.key, names, sorted(place.items())]
         return self.builder.column(
             f"value-{self.sitting_id}", self.batches, origin, lambda: self._values(about)
         )
@@ -206,16 +248,19 @@ class _Sheet:
         if score not in self._steps:
             query = sa.text(
                 "SELECT step.id, step.name FROM step JOIN scale ON scale.id = scale_id "
-                "WHERE assessment_id = :assessment AND subject_id IS NOT DISTINCT FROM :subject "
-                "AND score = :score ORDER BY position"
+                "WHERE score = :score AND EXISTS (SELECT 1 FROM sitting "
+                "WHERE sitting.id = ANY(:sittings) "
+                "AND sitting.assessment_id = scale.assessment_id "
+                "AND sitting.subject_id IS NOT DISTINCT FROM scale.subject_id) "
+                "ORDER BY scale.id, position"
             )
-            asked = {"assessment": self.sitting["assessment_id"], "score": score,
-                     "subject": self.sitting["subject_id"]}  # fmt: skip
+            asked = {"score": score, "sittings": self.sitting_ids}
             kept = list(self.builder.connection.execute(query, asked))
             scale = self.builder.tables.scale(
                 self.sitting["assessment"], self.sitting["subject"], score
             )
-            declared = scale or Scale(tuple(Step(name) for _, name in kept))
+            named = dict.fromkeys(name for _, name in kept)
+            declared = scale or Scale(tuple(Step(name) for name in named))
             names = [step.name for step in declared.steps]
             found = {step: declared.place(name) for step, name in kept}
             place = {step: at + 1 for step, at in found.items() if at is not None}
@@ -277,11 +322,11 @@ class _Sheet:
         listed = ",".join(map(str, self.batches))
         query = sa.text(
             "SELECT DISTINCT paper.id, form_id, questions FROM paper JOIN mark_sheet "
-            "ON paper_id = paper.id WHERE mark_sheet.sitting_id = :sitting "
+            f"ON paper_id = paper.id WHERE mark_sheet.sitting_id IN ({self.listed}) "
             f"AND batch_id IN ({listed}) ORDER BY paper.id"
         )
         out = []
-        for paper in self.builder.connection.execute(query, {"sitting": self.sitting_id}):
+        for paper in self.builder.connection.execute(query):
             origin = [paper.id]
             questions = len(paper.questions)
             sheets = _Marks(self, int(paper.id), questions)
@@ -299,12 +344,17 @@ class _Sheet:
         listed = ",".join(map(str, self.batches))
         rows = read_out(
             self.builder.connection,
-            f"{select} WHERE sitting_id = {self.sitting_id} AND batch_id IN ({listed})",
+            f"{select} WHERE sitting_id IN ({self.listed}) AND batch_id IN ({listed})",
             np.dtype(fields),
         )
         rows = rows[np.argsort(rows["batch_id"], kind="stable")]
         rows["at"] = np.searchsorted(self.builder.ids, rows["at"])
         return rows
+
+
+def _first(rows: list[dict[str, Any]], key: str) -> list[dict[str, Any]]:
+    """The first row of each id that is one."""
+    return list({row[key]: row for row in reversed(rows) if row[key]}.values())
 
 
 class _Marks:

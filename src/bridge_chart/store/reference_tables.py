@@ -11,6 +11,8 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
+from bridge_chart.store.same_names import SameNames
+
 Cells = dict[str, Any]
 
 
@@ -119,7 +121,20 @@ class ReferenceTables:
     """The rows of all active tables, oldest batch first, by kind."""
 
     def __init__(self, rows: dict[str, list[Cells]]) -> None:
-        self._rows = rows
+        self.names = SameNames(rows.get("names", []))
+        self._rows = {kind: [self._by_name(row) for row in of] for kind, of in rows.items()}
+
+    def _by_name(self, row: Cells) -> Cells:
+        """A row with the names that those which it wrote mean."""
+        told = {what: row[what] for what in ("test", "subject") if row.get(what)}
+        out = {**row, **{what: self.names.means(what, name) for what, name in told.items()}}
+        if row.get("sitting") and row.get("test"):
+            out["sitting"] = self.names.means("sitting", row["sitting"], row["test"])
+        return out
+
+    def rows(self, kind: str) -> list[Cells]:
+        """Every row of a kind, oldest batch first."""
+        return list(self._rows.get(kind, []))
 
     def _of(self, kind: str, test: str, subject: str | None) -> Iterable[Cells]:
         """Rows of a test; one that names no subject is about all of them."""

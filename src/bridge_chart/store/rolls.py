@@ -19,6 +19,7 @@ import sqlalchemy as sa
 from numpy.typing import NDArray
 
 from bridge_chart.store.bulk import read_out
+from bridge_chart.store.same_names import SameNames, folded
 
 Array = NDArray[Any]
 INT = np.int32
@@ -32,22 +33,20 @@ class RollBuilder:
         connection: sa.Connection,
         ids: Array,
         rosters: Sequence[Any],
+        names: SameNames,
         column: Callable[[str, Sequence[int], list[Any], Callable[[], Array]], str],
     ) -> None:
         self.connection = connection
         self.ids = ids
         self.rosters = rosters
+        self.names = names
         self.column = column
         self.listed = ",".join(str(b["id"]) for b in rosters) or "0"
-        self.schools = [
-            {"id": row[0], "name": row[1]}
-            for row in self._rows(
-                "SELECT id, name FROM school WHERE id = ANY(:ids) ORDER BY name",
-                self._used("school_ids"),
-            )
-        ]
+        self.schools = self._schools()
         self.characteristics = self._characteristics()
         self.staff, self.classes = self._classes()
+        self._one = self._stands_for()
+        self.rosters = [self._as_one(batch) for batch in rosters]
 
     def _used(self, key: str) -> list[int]:
         """Ids that the rosters use; each batch noted its own when it was kept."""
@@ -56,6 +55,13 @@ class RollBuilder:
     def _rows(self, query: str, ids: list[int]) -> list[Any]:
         return list(self.connection.execute(sa.text(query), {"ids": ids}).all())
 
+    def _schools(self) -> list[dict[str, Any]]:
+        rows = self._rows(
+            "SELECT id, name FROM school WHERE id = ANY(:ids)", self._used("school_ids")
+        )
+        named = folded((row[0], self.names.means("school", row[1])) for row in rows)
+        return sorted(named, key=lambda school: str(school["name"]))
+
     def _characteristics(self) -> list[dict[str, Any]]:
         rows = self._rows(
             "SELECT c.id, c.name, o.id, o.value FROM characteristic c "
@@ -63,10 +69,36 @@ class RollBuilder:
             "WHERE o.id = ANY(:ids) ORDER BY c.id, o.value",
             self._used("option_ids"),
         )
-        return [
-            {"id": key[0], "name": key[1], "options": [{"id": r[2], "name": r[3]} for r in group]}
-            for key, group in groupby(rows, key=lambda row: (row[0], row[1]))
-        ]
+        names = self.names
+        items = folded({row[0]: names.means("characteristic", row[1]) for row in rows}.items())
+        for item in items:
+            ids, called = {item["id"], *item["also"]}, item["name"]
+            held = folded((r[2], names.means("value", r[3], called)) for r in rows if r[0] in ids)
+            held.sort(key=lambda o: (names.place(called, o["name"]), o["name"]))
+            item |= {"options": held, "holds": names.holds(called)}
+        return items
+
+    def _stands_for(self) -> dict[str, dict[int, int]]:
+        """Per column of ids: which id stands for one that means the same."""
+        options = [o for item in self.characteristics for o in item["options"]]
+        lists = {"school_id": self.schools, "class_id": self.classes, "option_id": options,
+                 "characteristic_id": self.characteristics}  # fmt: skip
+        return {
+            column: {other: item["id"] for item in items for other in item["also"]}
+            for column, items in lists.items()
+        }
+
+    def _as_one(self, batch: Any) -> dict[str, Any]:
+        """A roster with the ids that stand for those that it wrote."""
+        schools, options = self._one["school_id"], self._one["option_id"]
+        counts = {
+            **batch["counts"],
+            "school_ids": [schools.get(one, one) for one in batch["counts"]["school_ids"]],
+            "option_ids": [options.get(one, one) for one in batch["counts"]["option_ids"]],
+        }
+        written = batch["covers"] or []
+        covers = [schools.get(one, one) for one in written]
+        return {**batch, "counts": counts, "covers": covers, "covers_written": written}
 
     def _classes(self) -> tuple[list[str], list[dict[str, Any]]]:
         taught = self._rows(
@@ -85,17 +117,31 @@ class RollBuilder:
             "JOIN subject s ON s.id = subject_id WHERE batch_id = ANY(:ids) ORDER BY 2",
             [b["id"] for b in self.rosters],
         ):
-            courses.setdefault(class_id, []).append(name)
+            courses.setdefault(class_id, []).append(self.names.means("subject", name))
+        return staff, [
+            {
+                **item,
+                "teachers": sorted({t for one in ids for t in teachers.get(one, [])}),
+                "courses": sorted({c for one in ids for c in courses.get(one, [])}),
+            }
+            for item in self._named_classes()
+            for ids in [(item["id"], *item["also"])]
+        ]
+
+    def _named_classes(self) -> list[dict[str, Any]]:
+        """Classes; those of one name in schools that mean the same are one."""
         rows = self._rows(
-            "SELECT c.id, c.name, c.school_id, c.academic_year FROM school_class c "
-            "JOIN school s ON s.id = c.school_id WHERE c.id = ANY(:ids) "
-            "ORDER BY c.academic_year, s.name, c.name",
+            "SELECT id, name, school_id, academic_year FROM school_class WHERE id = ANY(:ids)",
             self._used("class_ids"),
         )
-        return staff, [
-            {"id": r[0], "name": r[1], "school_id": r[2], "academic_year": r[3],
-             "teachers": teachers.get(r[0], []), "courses": courses.get(r[0], [])}
-            for r in rows
+        place = {one: at for at, s in enumerate(self.schools) for one in (s["id"], *s["also"])}
+        groups: dict[tuple[str, int, str], list[int]] = {}
+        for row in rows:
+            groups.setdefault((row[3], place[row[2]], row[1]), []).append(row[0])
+        return [
+            {"id": min(ids), "name": name, "school_id": self.schools[at]["id"],
+             "academic_year": year, "also": sorted({*ids} - {min(ids)})}
+            for (year, at, name), ids in sorted(groups.items())
         ]  # fmt: skip
 
     def build(self) -> dict[str, Any]:
@@ -126,6 +172,7 @@ class RollBuilder:
         later = [b["id"] for b, _ in ahead]
         batches = [b["id"] for b in laid] + later
         names = [[s["id"] for s in self.schools], [c["id"] for c in self.classes], later]
+        names += [sorted(same.items()) for same in self._one.values() if same]
         made: list[_State] = []
 
         def whole() -> _State:
@@ -158,7 +205,8 @@ class RollBuilder:
         return out
 
     def read(self, table: str, columns: list[str], batches: str) -> Array:
-        """A fact table's rows; student ids become positions."""
+        """A fact table's rows; student ids become positions, and names that mean the same one id,
+        but for schools, which stay as written."""
         types = [(name, np.int16 if name == "year_level" else INT) for name in columns]
         rows = read_out(
             self.connection,
@@ -166,7 +214,17 @@ class RollBuilder:
             np.dtype(types),
         )
         rows["student_id"] = np.searchsorted(self.ids, rows["student_id"])
+        for name in columns:
+            if name != "school_id":
+                rows[name] = self.as_one(name, rows[name])
         return rows
+
+    def as_one(self, column: str, ids: Array) -> Array:
+        """Ids with those that stand for them."""
+        out = ids.copy()
+        for other, one in self._one[column].items() if column in self._one else ():
+            out[ids == other] = one
+        return out
 
 
 Ahead = tuple[Any, set[int]]
@@ -203,6 +261,8 @@ class _State:
         self.builder = builder
         count = len(builder.ids)
         self.school = np.full(count, -1, np.int16)
+        self.written = np.full(count, -1, INT)
+        self.day = np.full(count, -1, INT)
         self.year_level = np.full(count, -1, np.int8)
         self.values = {c["id"]: np.full(count, -1, np.int16) for c in builder.characteristics}
         self.members = np.empty((0, 2), INT)
@@ -231,6 +291,7 @@ class _State:
     def _lay_ahead(self, one: str, schools: set[int]) -> None:
         build = self.builder
         rows = build.read("enrolment", ["student_id", "school_id", "year_level"], one)
+        rows["school_id"] = build.as_one("school_id", rows["school_id"])
         new = np.isin(rows["school_id"], list(schools)) & (self.school[rows["student_id"]] < 0)
         rows = rows[new]
         mine = np.zeros(len(self.school), bool)
@@ -248,9 +309,15 @@ class _State:
         covered = np.array(
             [at for at, s in enumerate(build.schools) if s["id"] in (batch["covers"] or [])]
         )
-        gone = ~here & np.isin(self.school, covered)
+        # Rosters of one day that write a school otherwise are parts of it; a later one replaces.
+        theirs = np.isin(self.written, batch["covers_written"])
+        today = batch["effective_date"].toordinal()
+        gone = ~here & np.isin(self.school, covered) & (theirs | (self.day < today))
         self.school[gone] = -1
-        self.school[rows["student_id"]] = _positions(build.schools, rows["school_id"])
+        self.written[rows["student_id"]] = rows["school_id"]
+        self.day[rows["student_id"]] = today
+        held = build.as_one("school_id", rows["school_id"])
+        self.school[rows["student_id"]] = _positions(build.schools, held)
         given = rows[rows["year_level"] >= 0]
         self.year_level[given["student_id"]] = given["year_level"]
         self._lay_classes(one, here | gone, gone)

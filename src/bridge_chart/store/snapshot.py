@@ -30,19 +30,28 @@ UNKNOWN_DAY = int(np.iinfo(np.int32).min)
 
 @dataclass(frozen=True)
 class Named:
-    """An identity in use: a school, a class, a characteristic's option …"""
+    """An identity in use: a school, a class, a characteristic's option … `also`: other ids that
+    mean the same, as the district declared."""
 
     id: int
     name: str
+    also: tuple[int, ...] = ()
+
+    @property
+    def ids(self) -> tuple[int, ...]:
+        return (self.id, *self.also)
 
 
 @dataclass(frozen=True)
 class Characteristic:
-    """called: as the first roster wrote it; by that it is found again in every file."""
+    """called: as the first roster wrote it; by that it is found again in every file. holds: groups,
+    ordered, or text (`same_names.HOLDS`); also: as of `Named`."""
 
     id: int
     called: str
     options: tuple[Named, ...]
+    holds: str = "groups"
+    also: tuple[int, ...] = ()
 
     @property
     def name(self) -> str:
@@ -61,6 +70,7 @@ class SchoolClass:
     academic_year: str
     teachers: tuple[int, ...]
     courses: tuple[str, ...] = ()
+    also: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -161,7 +171,7 @@ class Snapshot:
         self._columns = Columns(folder, seals_of(spec), mend)
         self.students: int = spec["students"]
         self.today = dt.date.fromisoformat(spec["today"]) if spec["today"] else None
-        self.schools = [Named(**school) for school in spec["schools"]]
+        self.schools = [_named(school) for school in spec["schools"]]
         self.staff: list[str] = spec["staff"]
         self.classes = [
             SchoolClass(
@@ -169,12 +179,15 @@ class Snapshot:
                     **item,
                     "teachers": tuple(item["teachers"]),
                     "courses": tuple(item["courses"]),
+                    "also": tuple(item["also"]),
                 }
             )
             for item in spec["classes"]
         ]
         self.characteristics = [
-            Characteristic(c["id"], c["name"], tuple(Named(**o) for o in c["options"]))
+            Characteristic(
+                c["id"], c["name"], tuple(map(_named, c["options"])), c["holds"], tuple(c["also"])
+            )
             for c in spec["characteristics"]
         ]
         self.measures = [_measure(item) for item in spec["measures"]]
@@ -276,12 +289,16 @@ def seals_of(manifest: dict[str, Any]) -> dict[str, Seal]:
     return {name: Seal(*sealed) for name, sealed in manifest["seals"].items()}
 
 
+def _named(item: dict[str, Any]) -> Named:
+    return Named(item["id"], item["name"], tuple(item["also"]))
+
+
 def _measure(item: dict[str, Any]) -> MeasureKey:
     return MeasureKey(
         key=item["key"],
-        assessment=Named(**item["assessment"]),
-        subject=Named(**item["subject"]) if item["subject"] else None,
-        sitting=Named(**item["sitting"]),
+        assessment=_named(item["assessment"]),
+        subject=_named(item["subject"]) if item["subject"] else None,
+        sitting=_named(item["sitting"]),
         date=dt.date.fromisoformat(item["date"]),
         academic_year=item["academic_year"],
         score=item["score"],

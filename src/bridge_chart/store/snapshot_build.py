@@ -27,12 +27,13 @@ from bridge_chart.store import tables as t
 from bridge_chart.store.bulk import read_out
 from bridge_chart.store.columns import Columns, Seal, fits, write_column
 from bridge_chart.store.measure_build import MeasureBuilder
+from bridge_chart.store.reference_tables import ReferenceTables
 from bridge_chart.store.rolls import RollBuilder
 from bridge_chart.store.snapshot import UNKNOWN_DAY, Snapshot, seals_of
 from bridge_chart.store.versions import Identified, active_batches, identified
 
 Array = NDArray[Any]
-FORM = 5
+FORM = 6
 """The manifest's own form; one of another form is written anew."""
 PROGRAM = "bridge chart"
 """Who mended a file, in the audit."""
@@ -192,8 +193,9 @@ class _Builder:
 
     def manifest(self) -> dict[str, Any]:
         rosters = [b["id"] for b in self.rosters]
-        roll = RollBuilder(self.connection, self.ids, self.rosters, self.column).build()
         tables = self._tables()
+        names = ReferenceTables(tables).names
+        roll = RollBuilder(self.connection, self.ids, self.rosters, names, self.column).build()
         made = MeasureBuilder(
             self.connection, self.ids, self.batches, self.active, tables, self.column, self.columns
         ).build()

@@ -51,12 +51,13 @@ def touching(
     connection: sa.Connection, version: int, sitting_ids: list[int], years: list[str]
 ) -> list[int]:
     """The versions up to `version`, oldest first, that kept or undid a file of some sittings, or
-    a roster of some school years after the first of those."""
+    a roster of some school years, or a table of names, after the first of those."""
     query = sa.text(
-        "SELECT version_id, bool_or(kind <> 'roster') FROM batch_event "
+        "SELECT version_id, bool_or(kind NOT IN ('roster', 'names')) FROM batch_event "
         "JOIN batch ON batch.id = batch_id WHERE version_id <= :version AND ("
         "EXISTS (SELECT 1 FROM jsonb_array_elements_text(counts -> 'sitting_ids') AS one "
-        "WHERE one::int = ANY(:sittings)) OR (kind = 'roster' AND academic_year = ANY(:years))) "
+        "WHERE one::int = ANY(:sittings)) OR kind = 'names' "
+        "OR (kind = 'roster' AND academic_year = ANY(:years))) "
         "GROUP BY version_id ORDER BY version_id"
     )
     asked = {"version": version, "sittings": sitting_ids, "years": years}

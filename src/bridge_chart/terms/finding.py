@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 FileKind = Literal[
     "roster", "results", "credits", "scale", "questions", "national", "expectation", "conversion",
-    "movement", "award", "reliability",
+    "movement", "award", "reliability", "names",
 ]  # fmt: skip
 """What a file may hold: students, their results, or a table of reference."""
 
@@ -188,3 +188,18 @@ class Examination(Value):
     @property
     def unsettled(self) -> list[Finding]:
         return [finding for finding in self.findings if finding.unsettled]
+
+
+class NameInUse(Value):
+    """A name that is kept. `what`: school, subject, test, sitting, characteristic, value; `of`: the
+    test of a sitting, the characteristic of a value; `n`: students of the newest roll, or
+    results; `also`: other names that mean it; `dates`: of its sittings; `holds`: what a
+    characteristic is."""
+
+    what: str
+    of: str
+    name: str
+    n: int
+    also: list[str]
+    dates: list[str]
+    holds: str

@@ -30,7 +30,7 @@ class Places:
     def characteristic(self, ref: q.Ref) -> int:
         """By the district's word, or as files call it; `access.words` keeps the two apart."""
         of = self.snapshot.characteristics
-        known = unique(Named(c.id, name) for c in of for name in (c.name, c.called))
+        known = unique(Named(c.id, name, c.also) for c in of for name in (c.name, c.called))
         return one_of_named("characteristic", ref, known)
 
     def option(self, characteristic_id: int, ref: q.Ref) -> int:
@@ -39,7 +39,8 @@ class Places:
 
     def school_class(self, ref: q.Ref) -> int:
         if isinstance(ref, int):
-            return one_of("class", ref, [(c.id, c.name) for c in self.snapshot.classes])
+            known = [(c.id, c.name, c.also) for c in self.snapshot.classes]
+            return one_of_named("class", ref, [Named(*one) for one in known])
         places = {s.id: s.name for s in self.snapshot.schools}
         named = [
             (c.id, f"{places[c.school_id]}: {c.name}, {c.academic_year}", c.name)
@@ -81,8 +82,12 @@ def courses_of(snapshot: Snapshot) -> list[str]:
 
 
 def one_of_named(what: str, ref: q.Ref, known: Iterable[Named]) -> int:
-    """The id that a reference means among named things."""
-    return one_of(what, ref, [(item.id, item.name) for item in known])
+    """The id that a reference means among named things; an id that means the same as another
+    means it."""
+    items = list(known)
+    stands = {other: item.id for item in items for other in item.also}
+    ref = stands.get(ref, ref) if isinstance(ref, int) else ref
+    return one_of(what, ref, [(item.id, item.name) for item in items])
 
 
 def one_of(what: str, ref: q.Ref, known: list[tuple[int, str]]) -> int:

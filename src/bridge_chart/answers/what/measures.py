@@ -127,24 +127,22 @@ class Measures:
         )
 
     def _sittings(self, mine: list[MeasureKey], ref: q.Ref | q.Back, several: bool) -> list[int]:
-        ordered = list(
-            dict.fromkeys((k.sitting.id, k.sitting.name) for k in sorted(mine, key=_when))
-        )
+        ordered = unique(k.sitting for k in sorted(mine, key=_when))
         if ref == "each":
-            return [identity for identity, _ in ordered]
+            return [sitting.id for sitting in ordered]
         if ref == "latest" or isinstance(ref, q.Back):
             back = ref.back if isinstance(ref, q.Back) else 0
             if back < len(ordered):
-                return [ordered[-1 - back][0]]
+                return [ordered[-1 - back].id]
             if several:
                 return []
             raise NotFound(f"There is no sitting {back} before the latest one.")
         if several:
             # Sittings of several subjects share their name; some subject may lack this one.
             name = next((k.sitting.name for k in self.snapshot.measures
-                         if k.sitting.id == ref), ref)  # fmt: skip
-            return [i for i, called in ordered if called.lower() == str(name).lower()]
-        return [one_of("sitting", ref, ordered)]
+                         if ref in k.sitting.ids), ref)  # fmt: skip
+            return [s.id for s in ordered if s.name.lower() == str(name).lower()]
+        return [one_of_named("sitting", ref, ordered)]
 
     def _of_score(self, mine: list[MeasureKey], score: str) -> MeasureKey:
         held = {k.score: k for k in mine}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 import polars as pl
 
@@ -133,6 +133,18 @@ class Findings:
         """What the file's maker put beside the table and that has no place here."""
         title = f"{count(len(told), 'thing')} of the bundle left behind"
         self.add("left_behind", "ask", title, "; ".join(told)[:1000], [], n=len(told))
+
+    def declared(self, what: str, cells: pl.Series, told: Mapping[str, str]) -> pl.Series:
+        """Cells with the names that theirs mean, as the district declared, which is said."""
+        held = cells.is_in(list(told)) if told else cells.is_in([])
+        if not held.any():
+            return cells
+        names = cells.filter(held).unique(maintain_order=True).to_list()
+        meant = listed([f"“{name}” is {told[name]}" for name in names], 6)
+        n = int(held.sum())
+        title = f"{count(n, 'cell')} of {what} read as declared"
+        self.add(f"declared:{what}", "done", title, meant, held.arg_true().to_list(), n=n)
+        return cells.replace(dict(told))
 
     def copies(self, rows: Sequence[int]) -> None:
         if len(rows):

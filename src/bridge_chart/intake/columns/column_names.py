@@ -147,6 +147,16 @@ RELIABILITY = {
     "reliability": r"reliability( coefficient)?|alpha",
     "error": r"(standard )?error( of measurement)?|sem",
 }
+NAMES = {
+    "what": r"what|kind( of name)?",
+    "name": r"names?|written|as written",
+    "of": r"of|of what|belongs to",
+    "subject": RESULTS["subject"],
+    "means": r"means|same as|is|called|becomes",
+    "date": RESULTS["date"],
+    "place": r"place|order|position",
+    "holds": r"holds|type",
+}
 PATTERNS = {
     "roster": ROSTER,
     "results": RESULTS,
@@ -159,6 +169,7 @@ PATTERNS = {
     "movement": MOVEMENT,
     "award": AWARD,
     "reliability": RELIABILITY,
+    "names": NAMES,
 }
 TABLES = tuple(kind for kind in PATTERNS if kind not in ("roster", "results", "credits"))
 """Kinds of file that hold a table of reference, not students."""

@@ -15,6 +15,7 @@ from bridge_chart.intake.cells.values import dates, numbers, year_levels
 from bridge_chart.intake.columns.column_names import PATTERNS
 from bridge_chart.intake.columns.columns import position_of, role_choices, understand
 from bridge_chart.intake.examine.cut_checks import check_cuts
+from bridge_chart.intake.examine.naming import check_names
 from bridge_chart.intake.examine.rereading import read_again
 from bridge_chart.intake.reading.sheet import KEPT, Sheet
 from bridge_chart.intake.said.settings import IntakeSettings
@@ -34,9 +35,11 @@ NEEDED = {
     "movement": ("test", "before", "after", "credit"),
     "award": ("award", "condition", "credits"),
     "reliability": ("test", "score"),
+    "names": ("what", "name"),
 }
 NUMBERS = {
     "points", "from", "upper", "maximum", "credit", "credits", "subjects", "reliability", "error",
+    "place",
 }  # fmt: skip
 WORDS = {
     "scale": ("Scale", "Steps"),
@@ -47,6 +50,7 @@ WORDS = {
     "movement": ("Credit for movement", "Moves"),
     "award": ("Award rules", "Conditions"),
     "reliability": ("How exact scores are", "Scores"),
+    "names": ("Names", "Names"),
 }
 """What a batch of each kind is called, and its rows."""
 STATISTICS = ("n", "mean", "sd", "percentile", "share", "facility")
@@ -58,8 +62,10 @@ TOLD = {
     "national": ("value",),
     "expectation": ("expected_value", "ambitious_value"),
     "conversion": ("becomes",),
+    "names": ("means", "date", "holds"),
 }
 """What a row says, where its other columns say of what (figures and yes or no aside)."""
+DATES = ("published", "date")
 YES = ("yes", "y", "true", "1", "x", "pass")
 
 
@@ -97,6 +103,8 @@ def examine_table(
         _shares(frame, found)
     if kind == "reliability":
         _exactness(frame, found)
+    if kind == "names":
+        check_names(frame, snapshot, found)
     _scores(kind, frame, found)
     told = {"index", "line", *NUMBERS, *SAID, *LISTS.values(), *TOLD.get(kind, ())}
     keys = [c for c in frame.columns if c not in told]
@@ -114,7 +122,8 @@ def examine_table(
     ]
     if kind == "scale":
         read_again(cells, snapshot, found)
-    about = kept[NEEDED[kind][0]].unique(maintain_order=True).to_list()
+    named = "name" if kind == "names" else NEEDED[kind][0]
+    about = kept[named].unique(maintain_order=True).to_list()
     examination = Examination(
         kind=kind,
         title=f"{WORDS[kind][0]} of {' and '.join(about[:3]) or sheet.name}",
@@ -153,7 +162,7 @@ def _frame(
         elif role == "year_level":
             out[role] = year_levels(cells)
             found.unread(role, spoken().year_level, cells, out[role])
-        elif role == "published":
+        elif role in DATES:
             read = dates(cells, settings.date_order)
             found.unread(role, "date", cells, read.values)
             out[role] = read.values.cast(pl.String)

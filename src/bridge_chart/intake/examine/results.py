@@ -213,7 +213,8 @@ class _ResultsExamination:
     def _names(self, role: str, default: str) -> list[str]:
         at = position_of(self.columns, role)
         cells = self.sheet.column(at).unique().to_list() if at is not None else [""]
-        return sorted({cell or default for cell in cells})
+        means = self.snapshot.tables.names.means
+        return sorted({means(role, cell or default) for cell in cells})
 
     def _text(self, role: str, default: str, why: str) -> pl.Series:
         """A column's texts, its blanks and its absence filled by the default, which is said."""
@@ -233,6 +234,7 @@ class _ResultsExamination:
         subject = self._text("subject", self.settings.subject, SAID)
         sitting = self._text("sitting", self.settings.sitting or self.year,
                              SAID if self.settings.sitting else "the school year")  # fmt: skip
+        test, subject, sitting = self._declared(test, subject, sitting)
         date = self._dates(sitting)
         number_at = need_number(self.sheet, self.columns)
         year_at = position_of(self.columns, "year_level")
@@ -265,6 +267,19 @@ class _ResultsExamination:
         self.place_of_row = frame.select("index", "sitting")
         frame = frame.filter(~pl.col("index").is_in(list(self.found.aside)))
         return frame, sittings
+
+    def _declared(
+        self, test: pl.Series, subject: pl.Series, sitting: pl.Series
+    ) -> tuple[pl.Series, pl.Series, pl.Series]:
+        """Tests, subjects and sittings by what their names mean."""
+        names, found = self.snapshot.tables.names, self.found
+        test = found.declared("test", test, names.declared("test"))
+        subject = found.declared("subject", subject, names.declared("subject"))
+        for one in test.unique().to_list() if names.sittings() else ():
+            told = names.declared("sitting", one)
+            read = found.declared(f"sitting of {one}", sitting.filter(test == one), told)
+            sitting = sitting.scatter((test == one).arg_true(), read)
+        return test, subject, sitting
 
     def _form(self) -> pl.Series:
         at = position_of(self.columns, "form")

@@ -104,6 +104,7 @@ class _RosterExamination:
         at = position_of(self.columns, "school")
         named = {self.settings.school} - {""}
         named |= set(self.sheet.column(at).unique().to_list()) - {""} if at is not None else set()
+        named = {self.snapshot.tables.names.means("school", name) for name in named}
         held: set[str] = set()
         for roll in self.snapshot.rolls:
             if roll.academic_year == self.year:
@@ -199,7 +200,9 @@ class _RosterExamination:
         return frame.filter(~pl.col("index").is_in(list(self.found.aside)))
 
     def _named_alike(self, frame: pl.DataFrame) -> pl.DataFrame:
-        """A school, characteristic or option near an existing name stops."""
+        """Names that are declared mean what they were said to; a school or characteristic near an
+        existing name stops."""
+        frame = self._declared(frame)
         known = [s.name for s in self.snapshot.schools]
         frame = self._settle_names(frame, "school", "school", known)
         for name in list(self.characteristics):
@@ -214,6 +217,23 @@ class _RosterExamination:
                 self.characteristics[self.characteristics.index(name)] = same
                 frame = frame.rename({f"x:{name}": f"x:{same}"})
         return frame
+
+    def _declared(self, frame: pl.DataFrame) -> pl.DataFrame:
+        """Schools, courses, characteristics and their values by what their names mean."""
+        names, found = self.snapshot.tables.names, self.found
+        for at, name in enumerate(self.characteristics):
+            then = names.means("characteristic", name)
+            if then not in self.characteristics:
+                self.characteristics[at] = then
+                frame = frame.rename({f"x:{name}": f"x:{then}"})
+        read = {
+            "school": found.declared("school", frame["school"], names.declared("school")),
+            "course": found.declared("course", frame["course"], names.declared("subject")),
+        }
+        for name in self.characteristics:
+            told = names.declared("value", name)
+            read[f"x:{name}"] = found.declared(name, frame[f"x:{name}"], told)
+        return frame.with_columns(**read)
 
     def _settle_names(
         self, frame: pl.DataFrame, column: str, what: str, known: list[str]

@@ -33,12 +33,15 @@ def known_numbers(snapshot: Snapshot) -> pl.DataFrame:
 
 def known_names(snapshot: Snapshot) -> Known:
     """Names in use, which the name of a column may hold, and the students' numbers."""
-    keys = snapshot.measures
+    keys, names = snapshot.measures, snapshot.tables.names
+    subjects = {m.subject.name for m in keys if m.subject} | {*names.declared("subject")}
+    tests = {m.assessment.name for m in keys} | {*names.declared("test")}
+    schools = [*(school.name for school in snapshot.schools), *names.declared("school")]
     return Known(
-        subjects=tuple(sorted({m.subject.name for m in keys if m.subject})),
-        tests=tuple(sorted({m.assessment.name for m in keys})),
-        sittings=tuple(sorted({m.sitting.name for m in keys})),
-        schools=tuple(school.name for school in snapshot.schools),
+        subjects=tuple(sorted(subjects)),
+        tests=tuple(sorted(tests)),
+        sittings=tuple(sorted({m.sitting.name for m in keys} | {*names.sittings()})),
+        schools=tuple(schools),
         numbers=known_numbers(snapshot)["number"].str.strip_chars_start("0"),
     )
 
