@@ -9,7 +9,7 @@ from collections.abc import Iterator
 
 import pytest
 from flask.testing import FlaskClient
-from tests.support import PASSWORD, Place, roster, serving
+from tests.support import PASSWORD, Place, roster, serving, signed_in
 
 from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.intake.drafts import kept_files
@@ -258,3 +258,23 @@ def test_two_people_settling_the_same_rows_keep_them_once(tarn: Place) -> None:
     assert (kept, refused) == (1, 1)
     assert aside(tarn, 2) == []
     assert tarn.scalar("SELECT count(*) FROM batch") == 3
+
+
+def test_a_kept_file_is_taken_back_and_waits_to_be_said_otherwise(place: Place) -> None:
+    place.account("ailsa", "data_lead")
+    place.bring("roster", "Number,School,Year\n1,Ash,7\n2,Ash,7\n", academic_year="2025-26")
+    place.bring("results", "Number,Score\n1,5\n2,6\n", test="Quiz", sitting="autumn",
+                date="2025-10-10")  # fmt: skip
+    with signed_in(place) as client:
+        made = client.post("/api/batches/2/again").get_json()["draft_id"]
+        assert place.snapshot.measures == []
+        draft = client.get(f"/api/drafts/{made}").get_json()
+        assert draft["settings"]["test"] == "Quiz"
+        said = {**draft["settings"], "test": "Short quiz", "date": "2025-11-11"}
+        state = client.put(f"/api/drafts/{made}/settings", json=said).get_json()
+        client.post(f"/api/drafts/{made}/keep", json={"token": state["examination"]["token"]})
+        measure = place.snapshot.measures[0]
+        assert (measure.assessment.name, str(measure.date)) == ("Short quiz", "2025-11-11")
+        # A file that is undone already is read again without another undo.
+        assert client.post("/api/batches/2/again").status_code == 201
+        assert client.post("/api/batches/99/again").status_code == 404

@@ -208,6 +208,17 @@ def post_settle(path: BatchPath) -> Response:
     return as_json(OpenedDraft(draft_id=draft.id), 201)
 
 
+@api.post("/batches/<int:batch_id>/again", responses={201: OpenedDraft}, operation_id="readAgain")
+@rule("intake")
+def post_again(path: BatchPath) -> Response:
+    """Take a kept file back and open it as a draft, with all that was said of it to change."""
+    here = instance()
+    draft = kept_files.read_again(here.engine, here.settings, actor(), path.batch_id)
+    if draft.large:
+        begin(here.engine, here.settings, actor(), draft, "examine", draft.settings)
+    return as_json(OpenedDraft(draft_id=draft.id), 201)
+
+
 @api.get("/batches/<int:batch_id>/lines", responses={200: FileRows}, operation_id="fileLines")
 @rule("history")
 def get_lines(path: BatchPath, query: LinesQuery) -> Response:

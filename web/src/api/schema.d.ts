@@ -452,6 +452,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batches/{batch_id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a kept file back and open it as a draft, with all that was said of it to change. */
+        post: operations["readAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batches/{batch_id}/lines": {
         parameters: {
             query?: never;
@@ -495,6 +512,23 @@ export interface paths {
         };
         /** The scales that tables of reference declare. */
         get: operations["scales"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every name in use, what else means it, and when sittings were. */
+        get: operations["names"];
         put?: never;
         post?: never;
         delete?: never;
@@ -778,6 +812,8 @@ export interface components {
             id: number;
             /** Label */
             label: string;
+            /** Holds */
+            holds: string;
             /** Options */
             options: components["schemas"]["Option"][];
         };
@@ -3101,7 +3137,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award" | "reliability";
+            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award" | "reliability" | "names";
             /** Name */
             name: string;
             /** Read As */
@@ -3279,7 +3315,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award" | "reliability";
+            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award" | "reliability" | "names";
             /** Title */
             title: string;
             /** Version */
@@ -3608,7 +3644,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award" | "reliability";
+            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award" | "reliability" | "names";
             /**
              * File
              * Format: binary
@@ -3772,6 +3808,34 @@ export interface components {
             synonyms: string[];
             /** Cuts */
             cuts: components["schemas"]["CutBody"][];
+        };
+        /** NameList */
+        NameList: {
+            /** Names */
+            names: components["schemas"]["NameInUse"][];
+        };
+        /**
+         * NameInUse
+         * @description A name that is kept. `what`: school, subject, test, sitting, characteristic, value; `of`: the
+         *     test of a sitting, the characteristic of a value; `n`: students of the newest roll, or
+         *     results; `also`: other names that mean it; `dates`: of its sittings; `holds`: what a
+         *     characteristic is.
+         */
+        NameInUse: {
+            /** What */
+            what: string;
+            /** Of */
+            of: string;
+            /** Name */
+            name: string;
+            /** N */
+            n: number;
+            /** Also */
+            also: string[];
+            /** Dates */
+            dates: string[];
+            /** Holds */
+            holds: string;
         };
         /** RememberedList */
         RememberedList: {
@@ -7664,6 +7728,118 @@ export interface operations {
             };
         };
     };
+    readAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenedDraft"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     fileLines: {
         parameters: {
             query: {
@@ -7906,6 +8082,116 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScaleList"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NameList"];
                 };
             };
             /** @description Nobody is signed in */

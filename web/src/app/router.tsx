@@ -59,6 +59,11 @@ const setup = createRoute({
 	path: "/setup",
 	component: lazyRouteComponent(() => import("../features/setup/SetupPage"), "SetupPage"),
 });
+const names = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/setup/names",
+	component: lazyRouteComponent(() => import("../features/names/NamesPage"), "NamesPage"),
+});
 const method = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/methods/$page",
@@ -78,6 +83,7 @@ export const router = createRouter({
 		exact,
 		draft,
 		setup,
+		names,
 		method,
 	]),
 	defaultNotFoundComponent: () => <p className="p-6">There is no such page.</p>,

@@ -38,6 +38,7 @@ class Option(Value):
 class CharacteristicOptions(Value):
     id: int
     label: str
+    holds: str
     options: list[Option]
 
 
@@ -209,7 +210,11 @@ def _characteristics(snapshot: Snapshot, roll: Roll, mine: Any) -> list[Characte
         if counts[0] and options:
             options.append(Option(id=None, label="not known", n=int(counts[0])))
         if options:
-            out.append(CharacteristicOptions(id=item.id, label=item.name, options=options))
+            out.append(
+                CharacteristicOptions(
+                    id=item.id, label=item.name, holds=item.holds, options=options
+                )
+            )
     return out
 
 

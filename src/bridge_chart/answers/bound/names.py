@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from bridge_chart.store.snapshot import Named, Snapshot
+from bridge_chart.store.snapshot import Characteristic, Named, Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import Ambiguous, InvalidQuestion, NotFound, NotYet
 from bridge_chart.terms.wording import capitalised
@@ -74,6 +74,11 @@ class Places:
         if ref not in known:
             raise nowhere("course", ref, known)
         return str(ref)
+
+
+def grouping(snapshot: Snapshot) -> list[Characteristic]:
+    """The characteristics whose values are groups; a text tells of one student."""
+    return [item for item in snapshot.characteristics if item.holds != "text"]
 
 
 def courses_of(snapshot: Snapshot) -> list[str]:

@@ -10,6 +10,7 @@ import sqlalchemy as sa
 from bridge_chart.access.audit import note
 from bridge_chart.intake.drafts.drafts import Draft, draft_of, sheet_of
 from bridge_chart.intake.drafts.work import is_large
+from bridge_chart.intake.keep.keep import change_standing, latest_event
 from bridge_chart.intake.said.settings import About, IntakeSettings
 from bridge_chart.store import tables as t
 from bridge_chart.store.database import lock_for_keeping
@@ -42,19 +43,8 @@ def _aside(connection: sa.Connection, batch_id: int) -> sa.Select[Any]:
 def settle(engine: sa.Engine, settings: Settings, actor: Actor, batch_id: int) -> Draft:
     """A draft of the lines of a kept file that are set aside, with what was said of the file.
     Keeping it settles them; what is set aside once more stays with the first batch."""
-    query = (
-        sa.select(
-            t.batch.c.kind, t.batch.c.settings, t.batch.c.source_id, t.source.c.name,
-            t.batch.c.academic_year, t.batch.c.effective_date, t.batch.c.columns,
-            t.source.c.bytes,
-        )
-        .join(t.source)
-        .where(t.batch.c.id == batch_id)
-    )  # fmt: skip
+    batch = _kept(engine, batch_id)
     with engine.connect() as connection:
-        batch = connection.execute(query).mappings().first()
-        if batch is None:
-            raise NotFound(f"There is no batch {batch_id}.", next_step=NOT_FOUND)
         lines = sorted({row.row for row in connection.execute(_aside(connection, batch_id))})
     if not lines:
         raise NotFound("No row of this file is set aside any more.", next_step=NOT_FOUND)
@@ -78,6 +68,35 @@ def settle(engine: sa.Engine, settings: Settings, actor: Actor, batch_id: int) -
     large = is_large(settings, batch["name"], batch["bytes"])
     source = (batch["kind"], batch["name"], batch["source_id"])
     return draft_of(engine, actor, *source, said, large=large)
+
+
+def read_again(engine: sa.Engine, settings: Settings, actor: Actor, batch_id: int) -> Draft:
+    """A draft of a whole kept file with what was said of it, to say it otherwise; the file is taken
+    back first, so that it is read as if it had never come."""
+    batch = _kept(engine, batch_id)
+    if latest_event(engine, batch_id) == "kept":
+        change_standing(engine, settings, actor, batch_id, "undone")
+    said = IntakeSettings.model_validate(batch["settings"])
+    large = is_large(settings, batch["name"], batch["bytes"])
+    source = (batch["kind"], batch["name"], batch["source_id"])
+    return draft_of(engine, actor, *source, said, large=large)
+
+
+def _kept(engine: sa.Engine, batch_id: int) -> Any:
+    query = (
+        sa.select(
+            t.batch.c.kind, t.batch.c.settings, t.batch.c.source_id, t.source.c.name,
+            t.batch.c.academic_year, t.batch.c.effective_date, t.batch.c.columns,
+            t.source.c.bytes,
+        )
+        .join(t.source)
+        .where(t.batch.c.id == batch_id)
+    )  # fmt: skip
+    with engine.connect() as connection:
+        batch = connection.execute(query).mappings().first()
+    if batch is None:
+        raise NotFound(f"There is no batch {batch_id}.", next_step=NOT_FOUND)
+    return batch
 
 
 def file_lines(engine: sa.Engine, batch_id: int, lines: list[int]) -> tuple[list[str], list[Any]]:

@@ -13,7 +13,7 @@ from bridge_chart.intake.cells.findings import Findings, some
 from bridge_chart.store.same_names import HOLDS, WHATS, SameNames
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
 from bridge_chart.terms.finding import Choice, NameInUse
-from bridge_chart.terms.wording import count, listed
+from bridge_chart.terms.wording import agree, count, listed
 
 MOST_NAMED = 8
 OF = {"value": "characteristic", "sitting": "test"}
@@ -81,14 +81,18 @@ def _say_changes(snapshot: Snapshot, after: SameNames, found: Findings) -> None:
             continue
         others = {n for w, o, n in _names_in_use(snapshot) if (w, o) == (what, of)}
         (joined if then in others else called).append(f"“{name}” is {then}")
-    _done("joined", len(joined), "name", "that become one with another", joined, found)
-    _done("called", len(called), "name", "that are called otherwise from now on", called, found)
-    schools = [s.name for s in snapshot.schools if after.means("school", s.name) != s.name]
-    if schools:
+    n = len(joined)
+    _done("joined", f"{count(n, 'name')} {agree(n, 'become')} one with another", joined, found)
+    n = len(called)
+    _done("called", f"{count(n, 'name')} {agree(n, 'get')} another name", called, found)
+    kept = {school.name for school in snapshot.schools}
+    merged = [s for s in sorted(kept) if (then := after.means("school", s)) != s and then in kept]
+    if merged:
         found.add(
             "schools_joined", "ask", "Who leads one of these schools leads all that it is one with",
-            f"This concerns {some(schools, MOST_NAMED)}", [],
-            [Choice(key="leave", label="So be it")], "leave", n=len(schools),
+            f"This concerns {some(merged, MOST_NAMED)}; whom the later roster of the one school "
+            "does not name has left it", [],
+            [Choice(key="leave", label="So be it")], "leave", n=len(merged),
         )  # fmt: skip
     _both(snapshot, after, found)
     dated = []
@@ -96,8 +100,9 @@ def _say_changes(snapshot: Snapshot, after: SameNames, found: Findings) -> None:
         said = after.date(*_named(measure, after))
         if said is not None and said != str(measure.date) and measure.role == "result":
             dated.append(f"{measure.label}: {measure.date} becomes {said}")
-    _done("dated", len(set(dated)), "sitting", "with another date; who was on roll follows",
-          list(dict.fromkeys(dated)), found)  # fmt: skip
+    dated = list(dict.fromkeys(dated))
+    n = len(dated)
+    _done("dated", f"{count(n, 'sitting')} {agree(n, 'get')} another date", dated, found)
 
 
 def _names_in_use(snapshot: Snapshot) -> list[tuple[str, str, str]]:
@@ -147,9 +152,9 @@ def _both(snapshot: Snapshot, after: SameNames, found: Findings) -> None:
         )  # fmt: skip
 
 
-def _done(key: str, n: int, noun: str, what: str, told: Iterable[str], found: Findings) -> None:
-    if n:
-        found.add(key, "done", f"{count(n, noun)} {what}", listed(list(told), MOST_NAMED), [], n=n)
+def _done(key: str, title: str, told: list[str], found: Findings) -> None:
+    if told:
+        found.add(key, "done", title, listed(told, MOST_NAMED), [], n=len(told))
 
 
 def names_in_use(snapshot: Snapshot) -> list[NameInUse]:

@@ -94,18 +94,7 @@ def examine_table(
                 missing_role=role,
             )
     frame = _frame(kind, sheet, columns, settings, found)
-    _needed(kind, frame, found)
-    if kind == "national":
-        _statistics(frame, found)
-    if kind == "scale":
-        check_cuts(frame, found)
-    if kind == "movement":
-        _shares(frame, found)
-    if kind == "reliability":
-        _exactness(frame, found)
-    if kind == "names":
-        check_names(frame, snapshot, found)
-    _scores(kind, frame, found)
+    _check(kind, frame, snapshot, found)
     told = {"index", "line", *NUMBERS, *SAID, *LISTS.values(), *TOLD.get(kind, ())}
     keys = [c for c in frame.columns if c not in told]
     doubled = frame.filter(pl.struct(keys).is_duplicated())["index"].to_list()
@@ -142,6 +131,18 @@ def examine_table(
         rows_copies=0,
     )
     return TablePlan(examination, kept["line"].to_list(), cells, found.aside)
+
+
+def _check(kind: str, frame: pl.DataFrame, snapshot: Snapshot, found: f.Findings) -> None:
+    """What a table of its kind must not hold is found."""
+    _needed(kind, frame, found)
+    of_kind = {"national": _statistics, "scale": check_cuts, "movement": _shares,
+               "reliability": _exactness}  # fmt: skip
+    if kind in of_kind:
+        of_kind[kind](frame, found)
+    if kind == "names":
+        check_names(frame, snapshot, found)
+    _scores(kind, frame, found)
 
 
 def _frame(

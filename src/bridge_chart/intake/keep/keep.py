@@ -229,12 +229,7 @@ def change_standing(
         title = connection.scalar(sa.select(t.batch.c.title).where(t.batch.c.id == batch_id))
         if title is None:
             raise NotFound(f"There is no batch {batch_id}.", next_step="Look in the history.")
-        latest = connection.scalar(
-            sa.select(t.batch_event.c.event)
-            .where(t.batch_event.c.batch_id == batch_id)
-            .order_by(t.batch_event.c.id.desc())
-            .limit(1)
-        )
+        latest = connection.scalar(_latest(batch_id))
         if latest == event:
             raise ChangedMeanwhile(
                 f"“{title}” is {latest} already.", kept="Nothing was changed.",
@@ -245,6 +240,21 @@ def change_standing(
         _audit(connection, actor, event, {"batch": batch_id, "title": title})
     _refresh(engine, settings, number)
     return Kept(batch_id, number)
+
+
+def latest_event(engine: sa.Engine, batch_id: int) -> str:
+    """How a batch stands: “kept” or “undone”."""
+    with engine.connect() as connection:
+        return str(connection.scalar(_latest(batch_id)))
+
+
+def _latest(batch_id: int) -> sa.Select[Any]:
+    return (
+        sa.select(t.batch_event.c.event)
+        .where(t.batch_event.c.batch_id == batch_id)
+        .order_by(t.batch_event.c.id.desc())
+        .limit(1)
+    )
 
 
 def _refuse_unsettled(plan: Plan) -> None:

@@ -23,6 +23,8 @@ def consequences(engine: sa.Engine, batch_id: int) -> list[str]:
             told = asking.of_roster()
         elif kind == "results":
             told = asking.of_results()
+        elif kind == "names":
+            told = asking.of_names()
         else:
             told = asking.of_table(kind)
         return [*told, *asking.of_any()]
@@ -95,6 +97,18 @@ class _Asking:
         )
         if again:
             told.append(f"For {count(again, 'result')} another file’s value counts instead.")
+        return told
+
+    def of_names(self) -> list[str]:
+        """Names come apart; what was read by them since stays so."""
+        since = self._number(
+            "SELECT count(*) FROM batch WHERE id IN {others} AND id > {batch} "
+            "AND kind IN ('roster', 'results')"
+        )
+        told = ["Its names mean themselves again."]
+        if since:
+            stay = agree(since, "stay")
+            told.append(f"{count(since, 'file')} kept since {stay} as read with them.")
         return told
 
     def of_table(self, kind: str) -> list[str]:

@@ -175,10 +175,38 @@ function UndoAsked({ batch, busy, undo }: { batch: Batch; busy: boolean; undo: (
 					<li>Nothing is deleted: it can be put back as it was.</li>
 				</ul>
 			</div>
-			<button type="button" className="btn btn-primary btn-sm" disabled={busy} onClick={undo}>
-				{busy ? "Working…" : `Undo ${batch.title}`}
-			</button>
+			<div className="flex flex-col items-end gap-2">
+				<button type="button" className="btn btn-primary btn-sm" disabled={busy} onClick={undo}>
+					{busy ? "Working…" : `Undo ${batch.title}`}
+				</button>
+				<ReadAgain batch={batch} />
+			</div>
 		</div>
+	);
+}
+
+/** The file as it waited once, so that its date, names or columns can be said otherwise. */
+function ReadAgain({ batch }: { batch: Batch }) {
+	const navigate = useNavigate();
+	const queries = useQueryClient();
+	const params = { params: { path: { batch_id: batch.id } } };
+	const again = useMutation({
+		mutationFn: () => unwrap(client.POST("/api/batches/{batch_id}/again", params)),
+		onSuccess: (made) => navigate({ to: "/intake/$draftId", params: { draftId: made.draft_id } }),
+		onSettled: () => queries.invalidateQueries(),
+	});
+	return (
+		<>
+			<button
+				type="button"
+				className="btn btn-outline btn-sm"
+				disabled={again.isPending}
+				onClick={() => again.mutate()}
+			>
+				{again.isPending ? "Working…" : "Undo, and say it otherwise"}
+			</button>
+			{again.isError && <Trouble error={again.error} />}
+		</>
 	);
 }
 

@@ -100,6 +100,11 @@ const TABLES = [
 		label: "how exact scores are",
 		help: "A row per score: its reliability, or its error of measurement.",
 	},
+	{
+		key: "names",
+		label: "names that mean the same",
+		help: "A row per name: what it means from now on (docs/formats.md). Setup has a page for it.",
+	},
 ] as const;
 
 /** Credit records and tables of reference: what each holds is said first, for their columns look

@@ -1,3 +1,4 @@
+import { Link } from "@tanstack/react-router";
 import { OwnWords } from "./OwnWords";
 import { Releases } from "./Releases";
 import { WhoSees } from "./WhoSees";
@@ -15,6 +16,19 @@ export function SetupPage() {
 				<Releases />
 				<WhoSees />
 				<OwnWords />
+				<section aria-labelledby="names">
+					<h2 id="names" className="mb-1 font-bold">
+						Names
+					</h2>
+					<p className="mb-2 text-muted">
+						What files write in several ways and is one and the same: schools, subjects, tests,
+						sittings, characteristics and their values; the order of values, and the dates of
+						sittings.
+					</p>
+					<Link to="/setup/names" className="btn btn-sm">
+						Join and rename
+					</Link>
+				</section>
 			</div>
 		</div>
 	);

@@ -39,7 +39,9 @@ export const catalogue: Catalogue = {
 	classes: [],
 	teachers: [],
 	courses: [],
-	characteristics: [{ id: 4, label: "Sex", options: [{ id: 7, label: "F", n: 50 }] }],
+	characteristics: [
+		{ id: 4, label: "Sex", holds: "groups", options: [{ id: 7, label: "F", n: 50 }] },
+	],
 	measures: [measure],
 	groups: [],
 	shows: [

@@ -28,7 +28,8 @@ export function splitsOf(catalogue: Catalogue): SplitChoice[] {
 		...(taught ? course : []),
 		{ key: "year_level", label: yearLevel(), dimension: { field: "year_level" } },
 	];
-	const characteristics = catalogue.characteristics.map((item) => ({
+	const groups = catalogue.characteristics.filter((item) => item.holds !== "text");
+	const characteristics = groups.map((item) => ({
 		key: `characteristic:${item.id}`,
 		label: item.label,
 		dimension: { characteristic: item.id },

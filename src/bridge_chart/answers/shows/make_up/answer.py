@@ -7,6 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from bridge_chart.answers.bound.filter import Filter, holds, known
+from bridge_chart.answers.bound.names import grouping
 from bridge_chart.answers.bound.split import Group
 from bridge_chart.answers.bound.view import View
 from bridge_chart.answers.figures.sample import estimated_on, sampled
@@ -80,7 +81,7 @@ def _dimensions(view: View) -> list[q.Dimension]:
     """What the question is split by first, then every characteristic and where they are."""
     asked = [one.asked for one in view.split]
     known: list[q.Dimension] = [
-        q.ByCharacteristic(characteristic=c.id) for c in view.snapshot.characteristics
+        q.ByCharacteristic(characteristic=c.id) for c in grouping(view.snapshot)
     ]
     known += [q.ByField(field="year_level"), q.ByField(field="school")]
     return [*asked, *(one for one in known if one not in asked)]

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from bridge_chart.answers.bound.names import grouping
 from bridge_chart.answers.bound.split import Grouping
 from bridge_chart.answers.bound.view import View
 from bridge_chart.answers.figures.figures import Figures, figures_of
@@ -34,7 +35,7 @@ def strip_shown(parts: Sequence[Slice]) -> Shown:
     view, out = part.view, part.out
     people = part.people & view.meant
     dimensions: list[q.Dimension] = [q.ByField(field=f) for f in FIELDS]
-    dimensions += [q.ByCharacteristic(characteristic=c.id) for c in view.snapshot.characteristics]
+    dimensions += [q.ByCharacteristic(characteristic=c.id) for c in grouping(view.snapshot)]
     measured = [_entry(view, out, people, dimension) for dimension in dimensions]
     found = [pair for pair in measured if pair is not None]
     stands = discoveries(np.array([p for _, p in found], float))
