@@ -8,7 +8,7 @@ from typing import Any
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from bridge_chart.access.audit import note
 from bridge_chart.api.context import actor, as_json, instance, rule
@@ -53,6 +53,15 @@ class BatchItem(BaseModel):
     version_id: int
     rows_kept: int
     rows_set_aside: int
+    archive: str
+
+
+class StandingQuery(BaseModel):
+    """archive: with it all that came in the same archive."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    archive: bool = False
 
 
 class History(BaseModel):
@@ -168,21 +177,23 @@ def get_aside(path: BatchPath) -> Response:
 
 @api.post("/batches/<int:batch_id>/undo", responses={200: KeptBody}, operation_id="undoBatch")
 @rule("intake")
-def post_undo(path: BatchPath) -> Response:
+def post_undo(path: BatchPath, query: StandingQuery) -> Response:
     """Undo a kept batch."""
-    return _changed(path.batch_id, "undone")
+    return _changed(path.batch_id, "undone", query)
 
 
 @api.post("/batches/<int:batch_id>/put-back", responses={200: KeptBody}, operation_id="putBack")
 @rule("intake")
-def post_put_back(path: BatchPath) -> Response:
+def post_put_back(path: BatchPath, query: StandingQuery) -> Response:
     """Put an undone batch back."""
-    return _changed(path.batch_id, "kept")
+    return _changed(path.batch_id, "kept", query)
 
 
-def _changed(batch_id: int, event: str) -> Response:
+def _changed(batch_id: int, event: str, query: StandingQuery) -> Response:
     here = instance()
-    done = change_standing(here.engine, here.settings, actor(), batch_id, event)
+    done = change_standing(
+        here.engine, here.settings, actor(), batch_id, event, archive=query.archive
+    )
     return as_json(KeptBody(batch_id=done.batch_id, version=done.version))
 
 

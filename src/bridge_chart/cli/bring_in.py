@@ -15,15 +15,22 @@ from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.cli.instance import open_instance
 from bridge_chart.cli.watching import watch
 from bridge_chart.intake.columns.column_names import TABLES
-from bridge_chart.intake.drafts.drafts import save_source
+from bridge_chart.intake.drafts.drafts import parts_of, save_source
 from bridge_chart.intake.drafts.together import as_one_test
-from bridge_chart.intake.keep.keep import Kept, Origin, Plan, examine, keep
-from bridge_chart.intake.reading.apart import sheet_in, tables_of
+from bridge_chart.intake.keep.keep import (
+    Kept,
+    Origin,
+    Plan,
+    change_standing,
+    examine,
+    keep,
+)
+from bridge_chart.intake.reading.apart import sheet_in
 from bridge_chart.intake.reading.sheet import Sheet
 from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot_build import snapshot_of
-from bridge_chart.terms.errors import InvalidQuestion, Unsettled
+from bridge_chart.terms.errors import BridgeError, InvalidQuestion, Unsettled
 from bridge_chart.terms.finding import Examination, Finding
 from bridge_chart.terms.progress import UNWATCHED, Progress
 from bridge_chart.terms.wording import amount, count
@@ -145,19 +152,27 @@ def report(shown: Examination) -> list[str]:
 
 
 def _run(kind: str, file: Path, said: IntakeSettings, set_aside: bool, dry_run: bool) -> None:
-    """One file, or every table of an archive in turn; the first that stops ends it."""
+    """One file, or every table of an archive in turn: all of them or, where one stops, none."""
     settings, engine = open_instance()
     parts = [
-        (name, data, said.model_copy(update={"left_behind": left}))
-        for name, data, left in tables_of(file.name, file.read_bytes(), kind)
+        (name, data, said.model_copy(update=came))
+        for name, data, came in parts_of(kind, file.name, file.read_bytes())
     ]
+    told: list[tuple[Plan, Kept]] = []
     for name, data, said in as_one_test(kind, file.name, parts):
         if dry_run:
             sheet, snapshot = sheet_in(name, data, said), snapshot_of(engine, settings.snapshots)
             plan = examine(kind, sheet, said, snapshot, dt.date.today())
             click.echo(plan.examination.model_dump_json(indent=2))
             continue
-        plan, kept = bring_in(settings, engine, kind, name, data, said, strict=not set_aside)
+        try:
+            told.append(bring_in(settings, engine, kind, name, data, said, strict=not set_aside))
+        except BridgeError:
+            if told:
+                last = told[-1][1].batch_id
+                change_standing(engine, settings, OPERATOR, last, "undone", archive=True)
+            raise
+    for plan, kept in told:
         _say(plan, kept)
 
 

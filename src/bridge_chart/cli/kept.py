@@ -26,36 +26,39 @@ def history_command() -> None:
     _, engine = open_instance()
     with engine.connect() as connection:
         for row in history(connection):
+            came = row["archive"].rpartition(" ")[0]
             aside = f", {amount(row['set_aside'])} set aside" if row["set_aside"] else ""
             click.echo(
                 f"{row['id']:>5}  {row['event']:<6}  {row['event_at']:%Y-%m-%d %H:%M}  "
                 f"{row['counts'].get('rows_kept', 0):>9,} rows{aside}  {row['title']}  "
-                f"({row['file']})"
+                f"({came and f'{came}: '}{row['file']})"
             )
 
 
-def _standing(batch: int, event: str) -> None:
+def _standing(batch: int, event: str, archive: bool) -> None:
     settings, engine = open_instance()
-    done = change_standing(engine, settings, OPERATOR, batch, event)
+    done = change_standing(engine, settings, OPERATOR, batch, event, archive=archive)
     click.echo(f"batch {batch} {event}, version {done.version}")
 
 
 @click.command()
 @click.argument("batch", type=int)
 @click.option("--explain", is_flag=True, help="Say what it would mean; undo nothing.")
-def undo(batch: int, explain: bool) -> None:
+@click.option("--archive", is_flag=True, help="With it all that came in the same archive.")
+def undo(batch: int, explain: bool, archive: bool) -> None:
     """Undo a kept batch; it can be put back."""
     for sentence in consequences(open_instance()[1], batch):
         click.echo(sentence)
     if not explain:
-        _standing(batch, "undone")
+        _standing(batch, "undone", archive)
 
 
 @click.command("put-back")
 @click.argument("batch", type=int)
-def put_back(batch: int) -> None:
+@click.option("--archive", is_flag=True, help="With it all that came in the same archive.")
+def put_back(batch: int, archive: bool) -> None:
     """Put an undone batch back."""
-    _standing(batch, "kept")
+    _standing(batch, "kept", archive)
 
 
 @click.command("aside")

@@ -115,6 +115,7 @@ def history(connection: sa.Connection) -> list[dict[str, Any]]:
             aside.label("set_aside"), t.batch.c.id, t.batch.c.kind, t.batch.c.title,
             t.batch.c.academic_year,
             t.batch.c.effective_date, t.batch.c.counts, t.batch.c.at,
+            sa.func.coalesce(t.batch.c.settings["archive"].astext, "").label("archive"),
             t.source.c.name.label("file"), latest.c.event, latest.c.at.label("event_at"),
             latest.c.version_id, t.account.c.name.label("by"),
         )

@@ -3467,7 +3467,8 @@ export interface components {
          * @description Everything that shapes how a file is understood. Empty = guessed, and said so. `like`: the
          *     kept file of the same shape whose columns were taken over; `lines`: only these lines of the
          *     file, `settles`: the batch that had set them aside; `left_behind`: what a bundle held and this
-         *     table does not; `together`: the archive whose files are parts of one test.
+         *     table does not; `together`: the archive whose files are parts of one test; `archive`: the one that
+         *     it came in, with a mark of its own.
          */
         IntakeSettings: {
             /**
@@ -3542,6 +3543,11 @@ export interface components {
              * @default
              */
             together?: string;
+            /**
+             * Archive
+             * @default
+             */
+            archive?: string;
             /** Lines */
             lines?: number[];
             /**
@@ -3727,6 +3733,8 @@ export interface components {
             rows_kept: number;
             /** Rows Set Aside */
             rows_set_aside: number;
+            /** Archive */
+            archive: string;
         };
         /** AsideRows */
         AsideRows: {
@@ -7282,7 +7290,9 @@ export interface operations {
     };
     undoBatch: {
         parameters: {
-            query?: never;
+            query?: {
+                archive?: boolean;
+            };
             header?: never;
             path: {
                 batch_id: number;
@@ -7394,7 +7404,9 @@ export interface operations {
     };
     putBack: {
         parameters: {
-            query?: never;
+            query?: {
+                archive?: boolean;
+            };
             header?: never;
             path: {
                 batch_id: number;

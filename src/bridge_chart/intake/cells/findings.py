@@ -131,7 +131,7 @@ class Findings:
 
     def left_behind(self, told: Sequence[str]) -> None:
         """What the file's maker put beside the table and that has no place here."""
-        title = f"{count(len(told), 'thing')} of the bundle left behind"
+        title = f"{count(len(told), 'thing')} of what came with it left behind"
         self.add("left_behind", "ask", title, "; ".join(told)[:1000], [], n=len(told))
 
     def declared(self, what: str, cells: pl.Series, told: Mapping[str, str]) -> pl.Series:

@@ -52,23 +52,23 @@ def new_drafts(
     """A draft of the file, or of every table in an archive: all of them or, where one cannot be
     read, none (UnreadableFile). Without settings those of the last file of its shape hold."""
     told = [
-        (part, held, _said(engine, kind, part, held, settings, left))
-        for part, held, left in tables_of(name, data, kind)
+        (part, held, _said(engine, kind, part, held, settings).model_copy(update=came))
+        for part, held, came in parts_of(kind, name, data)
     ]
     return [_new_draft(engine, actor, kind, *one) for one in as_one_test(kind, name, told)]
 
 
+def parts_of(kind: str, name: str, data: bytes) -> list[tuple[str, bytes, dict[str, Any]]]:
+    """The tables of a file or archive, each with what its coming in an archive says of it."""
+    tables = tables_of(name, data, kind)
+    mark = f"{name} {secrets.token_hex(3)}" if len(tables) > 1 else ""
+    return [(part, held, {"left_behind": left, "archive": mark}) for part, held, left in tables]
+
+
 def _said(
-    engine: sa.Engine,
-    kind: str,
-    name: str,
-    data: bytes,
-    settings: IntakeSettings,
-    left_behind: list[str],
+    engine: sa.Engine, kind: str, name: str, data: bytes, settings: IntakeSettings
 ) -> IntakeSettings:
     """What is said of a new file; UnreadableFile where it then cannot be read."""
-    if left_behind:
-        settings = settings.model_copy(update={"left_behind": left_behind})
     if settings != IntakeSettings():
         sheet_in(name, data, settings)
         return settings
@@ -101,8 +101,8 @@ def unpack(engine: sa.Engine, actor: Actor, draft: Draft, settings: IntakeSettin
         stored = sa.select(t.source.c.bytes).where(t.source.c.id == draft.source_id)
         data = connection.scalar(stored) or b""
     told = [
-        (part, held, _said(engine, draft.kind, part, held, settings, left))
-        for part, held, left in tables_of(draft.name, data, draft.kind)
+        (part, held, _said(engine, draft.kind, part, held, settings).model_copy(update=came))
+        for part, held, came in parts_of(draft.kind, draft.name, data)
     ]
     told = as_one_test(draft.kind, draft.name, told)
     name, held, said = told[0]

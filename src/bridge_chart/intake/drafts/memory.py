@@ -50,7 +50,8 @@ def said_of(engine: sa.Engine, batch_id: int) -> IntakeSettings:
         said = connection.scalar(query)
     if said is None:
         raise NotFound(f"There is no batch {batch_id}.", next_step="Look in the history.")
-    return IntakeSettings.model_validate(said)
+    of_its_own: dict[str, Any] = {"archive": "", "left_behind": [], "lines": [], "settles": None}
+    return IntakeSettings.model_validate(said).model_copy(update=of_its_own)
 
 
 def _kept(engine: sa.Engine, kind: str) -> list[dict[str, Any]]:

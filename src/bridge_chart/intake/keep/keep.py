@@ -221,9 +221,16 @@ def _end_waiting(connection: sa.Connection, origin: Origin, kept: Kept) -> None:
 
 
 def change_standing(
-    engine: sa.Engine, settings: Settings, actor: Actor, batch_id: int, event: str
+    engine: sa.Engine,
+    settings: Settings,
+    actor: Actor,
+    batch_id: int,
+    event: str,
+    *,
+    archive: bool = False,
 ) -> Kept:
-    """Undo a batch ("undone") or put it back ("kept"); its facts stay in the record."""
+    """Undo a batch ("undone") or put it back ("kept"); its facts stay in the record. archive: with
+    it all that came in the same archive."""
     with engine.begin() as connection:
         lock_for_keeping(connection)
         title = connection.scalar(sa.select(t.batch.c.title).where(t.batch.c.id == batch_id))
@@ -235,11 +242,26 @@ def change_standing(
                 f"“{title}” is {latest} already.", kept="Nothing was changed.",
                 next_step="Look at the history again.",
             )  # fmt: skip
+        with_it = _of_archive(connection, batch_id, event) if archive else []
+        title += f" and {count(len(with_it), 'file')} more" if with_it else ""
         number = new_version(connection, actor.account_id, f"{event}: {title}")
-        record_event(connection, batch_id, number, event, actor.account_id)
-        _audit(connection, actor, event, {"batch": batch_id, "title": title})
+        for one in (batch_id, *with_it):
+            record_event(connection, one, number, event, actor.account_id)
+            _audit(connection, actor, event, {"batch": one, "title": title})
     _refresh(engine, settings, number)
     return Kept(batch_id, number)
+
+
+def _of_archive(connection: sa.Connection, batch_id: int, event: str) -> list[int]:
+    """The other batches of an archive that do not stand so yet."""
+    came = sa.select(t.batch.c.settings["archive"].astext).where(t.batch.c.id == batch_id)
+    name = connection.scalar(came)
+    if not name:
+        return []
+    same = t.batch.c.settings["archive"].astext == name
+    others = sa.select(t.batch.c.id).where(same, t.batch.c.id != batch_id).order_by(t.batch.c.id)
+    found = connection.scalars(others).all()
+    return [one for one in found if connection.scalar(_latest(one)) != event]
 
 
 def latest_event(engine: sa.Engine, batch_id: int) -> str:

@@ -27,7 +27,9 @@ def tables_in(name: str, data: bytes, kind: str) -> list[tuple[str, bytes, list[
         refuse_bomb(name, data)
         made = table_of(name, data, kind)
         return [(f"{PurePosixPath(name).stem} {kind}.csv", made.data, made.left_behind)]
-    return [(part, held, []) for part, held in files_in(name, data)]
+    found, passed = files_in(name, data)
+    # What was passed over is said once, with the first table.
+    return [(part, held, [] if n else passed) for n, (part, held) in enumerate(found)]
 
 
 def _unzipped(name: str, data: bytes) -> bytes:
@@ -58,23 +60,26 @@ def unpacked_size(name: str, data: bytes, _: object) -> int:
         return len(data)  # a damaged archive is refused when it is read
 
 
-def files_in(name: str, data: bytes) -> list[tuple[str, bytes]]:
-    """The files of an archive by name; a file that is none is the only one.
+def files_in(name: str, data: bytes) -> tuple[list[tuple[str, bytes]], list[str]]:
+    """The tables of an archive by name, and the names of what else it holds; a file that is no
+    archive is the only one.
 
-    Folders, hidden files and files of other kinds are passed over; an archive with none that can
-    be read is refused.
+    An archive with no table that can be read is refused.
     """
     if data[:4] != b"PK\x03\x04" or _is_workbook(data):
-        return [(name, data)]
+        return [(name, data)], []
     refuse_bomb(name, data)
-    found = []
+    found: list[tuple[str, bytes]] = []
+    passed: list[str] = []
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         for part in archive.infolist():
             path = PurePosixPath(part.filename.replace("\\", "/"))
             steps = [step for step in path.parts if step not in ("..", ".")]
             hidden = any(step.startswith((".", "__MACOSX")) for step in steps)
             if not part.is_dir() and not hidden and path.suffix.lower() in READABLE:
-                found.append((path.name, archive.read(part)))
+                found.append((_called(path, archive), archive.read(part)))
+            elif not part.is_dir():
+                passed.append("/".join(steps))
     if not found:
         raise UnreadableFile(
             f"{name} must hold tables ({', '.join(READABLE)}). It holds none.", kept=KEPT
@@ -84,7 +89,16 @@ def files_in(name: str, data: bytes) -> list[tuple[str, bytes]]:
             f"{name} holds {len(found)} tables; the most that come in at once are {MOST_FILES}.",
             kept=KEPT,
         )
-    return sorted(found)
+    return sorted(found), sorted(passed)
+
+
+def _called(path: PurePosixPath, archive: zipfile.ZipFile) -> str:
+    """A file's name, with its folder where another file of the archive is called alike."""
+    same = [
+        one for one in archive.infolist()
+        if PurePosixPath(one.filename.replace("\\", "/")).name == path.name
+    ]  # fmt: skip
+    return path.name if len(same) < 2 else " ".join(path.parts[-2:])
 
 
 def _is_workbook(data: bytes) -> bool:

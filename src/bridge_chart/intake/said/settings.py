@@ -41,7 +41,8 @@ class IntakeSettings(BaseModel):
     """Everything that shapes how a file is understood. Empty = guessed, and said so. `like`: the
     kept file of the same shape whose columns were taken over; `lines`: only these lines of the
     file, `settles`: the batch that had set them aside; `left_behind`: what a bundle held and this
-    table does not; `together`: the archive whose files are parts of one test."""
+    table does not; `together`: the archive whose files are parts of one test; `archive`: the one
+    that it came in, with a mark of its own."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -62,6 +63,7 @@ class IntakeSettings(BaseModel):
     decisions: dict[str, str] = Field(default_factory=dict)
     left_behind: list[str] = Field(default_factory=list)
     together: str = Field(default="", max_length=200)
+    archive: str = Field(default="", max_length=220)
     lines: list[int] = Field(default_factory=list)
     settles: int | None = None
     like: str = Field(default="", max_length=300)

@@ -33,7 +33,12 @@ export function batchColumns(
 			label: "File",
 			side: "left",
 			className: "max-w-28 truncate py-1.5 xl:max-w-44",
-			cell: (batch) => <span title={batch.file}>{batch.file}</span>,
+			cell: (batch) => (
+				<span title={[archiveOf(batch), batch.file].filter(Boolean).join(": ")}>
+					{archiveOf(batch) && <span className="block text-muted">{archiveOf(batch)}</span>}
+					{batch.file}
+				</span>
+			),
 		},
 		{
 			key: "from",
@@ -56,6 +61,11 @@ export function batchColumns(
 			cell: (batch) => <Standing {...{ batch, show }} open={open(batch) === "undo"} />,
 		},
 	];
+}
+
+/** The archive that it came in, without its mark; blank where it came alone. */
+function archiveOf(batch: Batch): string {
+	return batch.archive.replace(/ [^ ]*$/, "");
 }
 
 function Title({ batch }: { batch: Batch }) {
@@ -120,7 +130,7 @@ export function BatchMore(props: { batch: Batch; open: Shown; done: () => void }
 			{open === "aside" ? (
 				<Aside batch={batch} />
 			) : (
-				<UndoAsked batch={batch} busy={change.isPending} undo={() => change.mutate()} />
+				<UndoAsked batch={batch} busy={change.isPending} undo={() => change.mutate()} shut={done} />
 			)}
 			{change.isError && <Trouble error={change.error} />}
 		</>
@@ -129,9 +139,9 @@ export function BatchMore(props: { batch: Batch; open: Shown; done: () => void }
 
 type Way = "undo" | "put-back";
 
-function useStanding(batch: Batch, shut: () => void) {
+function useStanding(batch: Batch, shut: () => void, archive = false) {
 	const queries = useQueryClient();
-	const params = { params: { path: { batch_id: batch.id } } };
+	const params = { params: { path: { batch_id: batch.id }, query: { archive } } };
 	const go = (way: Way) =>
 		unwrap(
 			way === "undo"
@@ -151,8 +161,15 @@ function useStanding(batch: Batch, shut: () => void) {
 	});
 }
 
+interface AskedProps {
+	batch: Batch;
+	busy: boolean;
+	undo: () => void;
+	shut: () => void;
+}
+
 /** What an undo would mean, before it is done. */
-function UndoAsked({ batch, busy, undo }: { batch: Batch; busy: boolean; undo: () => void }) {
+function UndoAsked({ batch, busy, undo, shut }: AskedProps) {
 	const told = useQuery({
 		queryKey: ["batches", batch.id, "consequences"],
 		queryFn: () =>
@@ -179,9 +196,28 @@ function UndoAsked({ batch, busy, undo }: { batch: Batch; busy: boolean; undo: (
 				<button type="button" className="btn btn-primary btn-sm" disabled={busy} onClick={undo}>
 					{busy ? "Working…" : `Undo ${batch.title}`}
 				</button>
+				{batch.archive && <UndoArchive batch={batch} shut={shut} />}
 				<ReadAgain batch={batch} />
 			</div>
 		</div>
+	);
+}
+
+/** All that came in one archive is taken back in one step. */
+function UndoArchive({ batch, shut }: { batch: Batch; shut: () => void }) {
+	const change = useStanding(batch, shut, true);
+	return (
+		<>
+			<button
+				type="button"
+				className="btn btn-outline btn-sm"
+				disabled={change.isPending}
+				onClick={() => change.mutate()}
+			>
+				{change.isPending ? "Working…" : `Undo all of ${archiveOf(batch)}`}
+			</button>
+			{change.isError && <Trouble error={change.error} />}
+		</>
 	);
 }
 
