@@ -234,7 +234,7 @@ def test_columns_are_guessed_by_name_and_content_and_can_be_corrected() -> None:
     sheet = read_sheet("file.csv", text.encode())
     roles = [c.role for c in understand("roster", sheet, {})]
     assert roles == [
-        "number", "family_name", "given_name", "class", "year_level", "birth_date",
+        "number", "family_name", "given_name", "form", "year_level", "birth_date",
         "characteristic:Wing", "ignore",
     ]  # fmt: skip
     told = understand("roster", sheet, {"Wing": "school", "#8": "characteristic:Remark"})

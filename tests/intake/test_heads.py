@@ -12,8 +12,8 @@ from bridge_chart.intake.cells.values import dates
 
 ROSTER = {
     "Unique Pupil Number": "number", "Adm. No.": "number", "D.O.B.": "birth_date",
-    "Date of birth (dd/mm/yyyy)": "birth_date", "Reg": "class", "Reg Group": "class",
-    "Tutor group": "class", "Cls": "class", "Class Code": "class", "Forenames": "given_name",
+    "Date of birth (dd/mm/yyyy)": "birth_date", "Reg": "form", "Reg Group": "form",
+    "Tutor group": "form", "Cls": "class", "Class Code": "class", "Forenames": "given_name",
     "Preferred Forename": "given_name", "Legal Surname": "family_name", "NC Year": "year_level",
     "Yr Grp": "year_level", "Sch": "school", "Teacher(s)": "teacher",
 }  # fmt: skip

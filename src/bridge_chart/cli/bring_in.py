@@ -146,6 +146,7 @@ def report(shown: Examination) -> list[str]:
               for one in shown.left_out]  # fmt: skip
     lines += [f"  {f.kind}: {f.title}. {f.detail}." + (f" → {f.chosen}" if f.chosen else "")
               for f in shown.findings]  # fmt: skip
+    lines += [f"  change: {group.title}" for group in shown.change_groups]
     lines += [f"  new {c.kind}: {', '.join(c.names[:6])}" + (" …" if len(c.names) > 6 else "")
               for c in shown.creates]  # fmt: skip
     return lines + [f"  {c.label}: {amount(c.n)}" for c in shown.counts]

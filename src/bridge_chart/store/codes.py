@@ -5,6 +5,10 @@ from __future__ import annotations
 STATUSES = ("no_row", "sat", "absent", "exempt", "withheld", "not_sat")
 """A result's status; the index is what is stored."""
 
+CLASS_KINDS = ("class", "form", "set")
+"""What a roster calls a class: just that, a form or tutor group, a set or teaching group; the index
+is what is stored. A roster replaces classes of the kinds that it has."""
+
 SCORES = ("raw", "percent", "scaled", "level", "grade", "points", "percentile")
 """Kinds of score; the index is what is stored."""
 

@@ -118,9 +118,16 @@ class RollBuilder:
             [b["id"] for b in self.rosters],
         ):
             courses.setdefault(class_id, []).append(self.names.means("subject", name))
+        kinds: dict[int, set[int]] = {}
+        for class_id, kind in self._rows(
+            "SELECT DISTINCT class_id, kind FROM class_member WHERE batch_id = ANY(:ids)",
+            [b["id"] for b in self.rosters],
+        ):
+            kinds.setdefault(class_id, set()).add(kind)
         return staff, [
             {
                 **item,
+                "kinds": sorted({k for one in ids for k in kinds.get(one, ())}),
                 "teachers": sorted({t for one in ids for t in teachers.get(one, [])}),
                 "courses": sorted({c for one in ids for c in courses.get(one, [])}),
             }
@@ -172,6 +179,7 @@ class RollBuilder:
         later = [b["id"] for b, _ in ahead]
         batches = [b["id"] for b in laid] + later
         names = [[s["id"] for s in self.schools], [c["id"] for c in self.classes], later]
+        names += [[c["kinds"] for c in self.classes]]
         names += [sorted(same.items()) for same in self._one.values() if same]
         made: list[_State] = []
 
@@ -207,7 +215,8 @@ class RollBuilder:
     def read(self, table: str, columns: list[str], batches: str) -> Array:
         """A fact table's rows; student ids become positions, and names that mean the same one id,
         but for schools, which stay as written."""
-        types = [(name, np.int16 if name == "year_level" else INT) for name in columns]
+        short = ("year_level", "kind")
+        types = [(name, np.int16 if name in short else INT) for name in columns]
         rows = read_out(
             self.connection,
             f"SELECT {', '.join(columns)} FROM {table} WHERE batch_id IN ({batches})",
@@ -326,10 +335,13 @@ class _State:
     def _lay_classes(
         self, batch: str, spoken_of: Array, gone: Array, only: Array | None = None
     ) -> None:
-        rows = self.builder.read("class_member", ["student_id", "class_id"], batch)
+        rows = self.builder.read("class_member", ["student_id", "class_id", "kind"], batch)
         rows = rows if only is None else rows[only[rows["student_id"]]]
-        replaced = spoken_of if len(rows) else gone
-        kept = self.members[~replaced[self.members[:, 0]]]
+        # Tutor groups and sets may come in different files: each replaces its own kind.
+        kinds = set(np.unique(rows["kind"]).tolist())
+        same = np.array([bool(kinds & {*c["kinds"]}) for c in self.builder.classes], bool)
+        student, place = self.members[:, 0], self.members[:, 1]
+        kept = self.members[~(gone[student] | (spoken_of[student] & same[place]))]
         new = np.column_stack(
             [rows["student_id"], _positions(self.builder.classes, rows["class_id"])]
         )

@@ -16,6 +16,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from bridge_chart.store.codes import CLASS_KINDS
 from bridge_chart.store.columns import Columns, Mend, Seal
 from bridge_chart.store.reference_tables import ReferenceTables
 from bridge_chart.terms.calendar import school_year_of
@@ -62,7 +63,7 @@ class Characteristic:
 @dataclass(frozen=True)
 class SchoolClass:
     """A class of one school year. `teachers`: positions in `Snapshot.staff`; `courses`: the
-    subjects that it is taught, where a roster says so."""
+    subjects that it is taught, where a roster says so; `kinds`: as of `codes.CLASS_KINDS`."""
 
     id: int
     name: str
@@ -71,6 +72,7 @@ class SchoolClass:
     teachers: tuple[int, ...]
     courses: tuple[str, ...] = ()
     also: tuple[int, ...] = ()
+    kinds: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -180,6 +182,7 @@ class Snapshot:
                     "teachers": tuple(item["teachers"]),
                     "courses": tuple(item["courses"]),
                     "also": tuple(item["also"]),
+                    "kinds": tuple(CLASS_KINDS[kind] for kind in item["kinds"]),
                 }
             )
             for item in spec["classes"]

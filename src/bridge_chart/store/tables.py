@@ -240,6 +240,13 @@ class_member = _fact(
     "class_member",
     Column("student_id", Integer, nullable=False),
     Column("class_id", Integer, nullable=False),
+    Column(
+        "kind",
+        SmallInteger,
+        nullable=False,
+        server_default="0",
+        comment="see store.codes.CLASS_KINDS",
+    ),
 )
 class_staff = _fact(
     "class_staff",

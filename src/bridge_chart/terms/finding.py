@@ -100,17 +100,29 @@ class Count(Value):
     n: int
 
 
-class Change(Value):
-    """A kept value that the file writes differently. `kind`: new, gone, moved or changed; `what`:
-    the sitting, the characteristic or “school”; `line`: the file's own, 0 where it has none."""
+ChangeKind = Literal["gone", "moved", "new", "changed", "gained", "lost"]
 
-    kind: Literal["new", "gone", "moved", "changed"]
+
+class Change(Value):
+    """A kept value that the file writes differently. `what`: the sitting, the characteristic,
+    “school”, “name” or the kind of class; `line`: the file's own, 0 where it has none."""
+
+    kind: ChangeKind
     what: str
     line: int
     number: str
     name: str
     before: str
     after: str
+
+
+class ChangeGroup(Value):
+    """All changes of one kind, in words with their number; the first of them are listed."""
+
+    kind: ChangeKind
+    what: str
+    title: str
+    n: int
 
 
 class Creation(Value):
@@ -177,6 +189,7 @@ class Examination(Value):
     creates: list[Creation]
     first_look: list[FirstLook]
     changes: list[Change] = Field(default_factory=list)
+    change_groups: list[ChangeGroup] = Field(default_factory=list)
     left_out: list[LeftOut] = Field(default_factory=list)
     lines_in_file: int = 0
     rows_in_file: int

@@ -3192,15 +3192,15 @@ export interface components {
         };
         /**
          * Change
-         * @description A kept value that the file writes differently. `kind`: new, gone, moved or changed; `what`:
-         *     the sitting, the characteristic or “school”; `line`: the file's own, 0 where it has none.
+         * @description A kept value that the file writes differently. `what`: the sitting, the characteristic,
+         *     “school”, “name” or the kind of class; `line`: the file's own, 0 where it has none.
          */
         Change: {
             /**
              * Kind
              * @enum {string}
              */
-            kind: "new" | "gone" | "moved" | "changed";
+            kind: "gone" | "moved" | "new" | "changed" | "gained" | "lost";
             /** What */
             what: string;
             /** Line */
@@ -3213,6 +3213,23 @@ export interface components {
             before: string;
             /** After */
             after: string;
+        };
+        /**
+         * ChangeGroup
+         * @description All changes of one kind, in words with their number; the first of them are listed.
+         */
+        ChangeGroup: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "gone" | "moved" | "new" | "changed" | "gained" | "lost";
+            /** What */
+            what: string;
+            /** Title */
+            title: string;
+            /** N */
+            n: number;
         };
         /** Choice */
         Choice: {
@@ -3337,6 +3354,8 @@ export interface components {
             first_look: components["schemas"]["FirstLook"][];
             /** Changes */
             changes?: components["schemas"]["Change"][];
+            /** Change Groups */
+            change_groups?: components["schemas"]["ChangeGroup"][];
             /** Left Out */
             left_out?: components["schemas"]["LeftOut"][];
             /**
@@ -3467,8 +3486,8 @@ export interface components {
          * @description Everything that shapes how a file is understood. Empty = guessed, and said so. `like`: the
          *     kept file of the same shape whose columns were taken over; `lines`: only these lines of the
          *     file, `settles`: the batch that had set them aside; `left_behind`: what a bundle held and this
-         *     table does not; `together`: the archive whose files are parts of one test; `archive`: the one that
-         *     it came in, with a mark of its own.
+         *     table does not; `together`: the archive whose files are parts of one test; `archive`: the one
+         *     that it came in, with a mark of its own.
          */
         IntakeSettings: {
             /**

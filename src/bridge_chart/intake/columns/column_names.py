@@ -16,8 +16,10 @@ COMMON = {
 ROSTER = {
     **COMMON,
     "school": r"(sch|school)( ?name)?|site|campus|establishment",
-    "class": r"(class|cls)( ?(name|code))?|form|form ?class|homeroom|"
-    r"((reg|registration|tutor|teaching) ?)?(group|grp|set)|reg|registration",
+    "class": r"(class|cls)( ?(name|code|group))?|group|grp",
+    "form": r"form( ?(class|group|grp|name))?|homeroom|(reg|registration)( ?(class|group|grp))?|"
+    r"tutor ?(group|grp|class)|tg",
+    "set": r"((teaching|subject) ?)?set( ?(name|code))?|(teaching|subject) ?(group|grp|class)",
     "teacher": r"((class|form|subject) ?)?(teacher|tutor)( s)?( name)?|staff( name)?|taught ?by",
     "course": r"(course|subject)( ?name)?",
 }
@@ -177,7 +179,8 @@ ROLES = {
     "roster": {
         "number": "student number", "given_name": "given name", "family_name": "family name",
         "full_name": "full name", "birth_date": "birth date", "school": "school",
-        "year_level": "year level", "class": "class", "teacher": "teacher",
+        "year_level": "year level", "class": "class", "form": "form or tutor group",
+        "set": "set or teaching group", "teacher": "teacher",
         "course": "course (what the class is taught)", "characteristic": "characteristic",
         "ignore": "leave out",
     },

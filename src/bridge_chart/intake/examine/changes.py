@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Literal
 
 import numpy as np
 import polars as pl
@@ -13,30 +12,61 @@ from bridge_chart.intake.examine.scores import Scores
 from bridge_chart.intake.examine.sittings import SittingPlan
 from bridge_chart.intake.match.match import NONE
 from bridge_chart.store.codes import STATUSES
-from bridge_chart.store.snapshot import NOBODY, Array, MeasureKey, Roll, Snapshot
-from bridge_chart.terms.finding import Change
+from bridge_chart.store.snapshot import NOBODY, UNKNOWN_DAY, Array, MeasureKey, Roll, Snapshot
+from bridge_chart.terms.finding import Change, ChangeGroup, ChangeKind
+from bridge_chart.terms.wording import count
 from bridge_chart.terms.words import spoken
 
 SAT, NO_ROW = STATUSES.index("sat"), STATUSES.index("no_row")
-Kind = Literal["new", "gone", "moved", "changed"]
 MOST = 300
-"""Changes listed of each kind; all are counted."""
+"""Changes listed of each kind and thing; all are counted."""
+ORDER: tuple[ChangeKind, ...] = ("gone", "moved", "changed", "lost", "gained", "new")
+"""What matters first."""
+CLASSES = {"class": "class", "form": "form or tutor group", "set": "set or teaching group"}
 
 
 @dataclass
 class Changes:
-    """The first changes of each kind, and how many there are of it."""
+    """The first changes of each kind and thing, and how many there are of it."""
 
     snapshot: Snapshot
     listed: list[Change] = field(default_factory=list)
-    counts: dict[str, int] = field(default_factory=dict)
+    by: dict[tuple[ChangeKind, str], int] = field(default_factory=dict)
+
+    @property
+    def counts(self) -> dict[str, int]:
+        """How many changes of each kind there are."""
+        out: dict[str, int] = {}
+        for (kind, _), n in self.by.items():
+            out[kind] = out.get(kind, 0) + n
+        return out
+
+    @property
+    def otherwise(self) -> int:
+        """How many changes are of what a student has, not of where they are."""
+        return sum(self.counts.get(kind, 0) for kind in ("changed", "gained", "lost"))
+
+    def groups(self) -> list[ChangeGroup]:
+        """The kinds of changes, what matters first."""
+        told = sorted(self.by.items(), key=lambda item: ORDER.index(item[0][0]))
+        return [
+            ChangeGroup(kind=kind, what=what, title=_title(kind, what, n), n=n)
+            for (kind, what), n in told
+        ]
 
     def add(
-        self, kind: Kind, what: str, line: int, at: int, before: str, after: str, number: str = ""
+        self,
+        kind: ChangeKind,
+        what: str,
+        line: int,
+        at: int,
+        before: str,
+        after: str,
+        number: str = "",
     ) -> None:
         """Note a change of the student at a position (−1: not known yet, by `number`)."""
-        self.counts[kind] = self.counts.get(kind, 0) + 1
-        if self.counts[kind] > MOST:
+        self.by[kind, what] = self.by.get((kind, what), 0) + 1
+        if self.by[kind, what] > MOST:
             return
         snapshot = self.snapshot
         name = ""
@@ -49,12 +79,36 @@ class Changes:
         )  # fmt: skip
 
 
+def _title(kind: ChangeKind, what: str, n: int) -> str:
+    """A kind of change in words.
+
+    >>> _title("moved", "school", 24), _title("gained", "set or teaching group", 3489)
+    ('24 students changed school', '3,489 students gained a set or teaching group')
+    """
+    who = count(n, "student")
+    if kind == "changed":
+        return f"{who} with another {what}"
+    return {
+        "gone": f"{who} no longer on roll",
+        "moved": f"{who} changed school",
+        "new": f"{who} not seen before",
+        "gained": f"{who} gained a {what}",
+        "lost": f"{who} lost a {what}",
+    }[kind]
+
+
 def roster_changes(
-    snapshot: Snapshot, roll: Roll | None, rows: pl.DataFrame, covers: list[str]
+    snapshot: Snapshot,
+    roll: Roll | None,
+    rows: pl.DataFrame,
+    covers: list[str],
+    memberships: pl.DataFrame,
+    kinds: list[str],
 ) -> Changes:
     """Who is new, gone, moved or changed, against the roll that holds on the roster's date.
 
-    `rows`: number, student (position, −1 = new), line, school, year_level, "x:…" as a roster has.
+    `rows`: number, student (position, −1 = new), line, school, year_level, names, birth_date, "x:…"
+    as a roster has; `memberships`: number, line, kind, class; `kinds`: of classes that it has.
     """
     out = Changes(snapshot)
     students = rows["student"].to_numpy()
@@ -78,9 +132,62 @@ def roster_changes(
     for row in np.flatnonzero((was >= 0) & (was != now)).tolist():
         n = int(known[row])
         out.add("moved", "school", lines[n], int(at[row]), names[int(was[row])], schools[n])
+    _names(out, rows, known, at)
     _levels(out, roll, rows, known, at)
     _characteristics(out, roll, rows, known, at)
+    _classes(out, roll, rows, memberships, kinds)
     return out
+
+
+def _names(out: Changes, rows: pl.DataFrame, known: Array, at: NDArray[np.int64]) -> None:
+    """Who is called otherwise, or was born on another day, where the roster says it."""
+    snapshot, lines = out.snapshot, rows["line"].to_list()
+    given, family = rows["given_name"].to_numpy()[known], rows["family_name"].to_numpy()[known]
+    was_given, was_family = snapshot.given_names[at], snapshot.family_names[at]
+    said = (given != "") | (family != "")
+    same = (given == was_given) & (family == was_family)
+    for row in np.flatnonzero(said & ~same & ((was_given != "") | (was_family != ""))).tolist():
+        before = f"{was_given[row]} {was_family[row]}".strip()
+        after = f"{given[row]} {family[row]}".strip()
+        out.add("changed", "name", lines[int(known[row])], int(at[row]), before, after)
+    births = rows["birth_date"].cast(pl.Int32).fill_null(UNKNOWN_DAY).to_numpy()[known]
+    was = np.asarray(snapshot.birth_days)[at]
+    other = (births != UNKNOWN_DAY) & (was != UNKNOWN_DAY) & (births != was)
+    for row in np.flatnonzero(other).tolist():
+        days = [str(np.datetime64(int(one), "D")) for one in (was[row], births[row])]
+        out.add("changed", "birth date", lines[int(known[row])], int(at[row]), days[0], days[1])
+
+
+def _classes(
+    out: Changes, roll: Roll, rows: pl.DataFrame, memberships: pl.DataFrame, kinds: list[str]
+) -> None:
+    """Who gains, loses or changes classes of the kinds that the roster has."""
+    here = rows.filter(pl.col("student") != NONE).select("number", "student", "line")
+    here = here.filter(pl.Series(np.asarray(roll.school)[here["student"].to_numpy()] >= 0))
+    members = np.asarray(roll.members)
+    classes = out.snapshot.classes
+    names = np.array([c.name for c in classes] + [""], object)
+    for kind in kinds:
+        of_kind = np.array([kind in c.kinds for c in classes] + [False], bool)
+        held = members[of_kind[members[:, 1]]]
+        before = pl.DataFrame(
+            {"student": held[:, 0].astype(np.int64), "was": names[held[:, 1]].tolist()},
+            schema={"student": pl.Int64, "was": pl.String},
+        )
+        now = memberships.filter(pl.col("kind") == kind).select("number", now="class")
+        both = here.join(_listed(before, "student", "was"), on="student", how="left")
+        both = both.join(_listed(now, "number", "now"), on="number", how="left")
+        both = both.with_columns(pl.col("was", "now").fill_null(""))
+        for row in both.filter(pl.col("was") != pl.col("now")).sort("line").iter_rows(named=True):
+            what: ChangeKind = "changed"
+            if not (row["was"] and row["now"]):
+                what = "lost" if row["was"] else "gained"
+            out.add(what, CLASSES[kind], row["line"], row["student"], row["was"], row["now"])
+
+
+def _listed(pairs: pl.DataFrame, key: str, value: str) -> pl.DataFrame:
+    """One row for each key, its values as one text."""
+    return pairs.unique().group_by(key).agg(pl.col(value).sort().str.join(", "))
 
 
 def _levels(

@@ -147,6 +147,7 @@ class _ResultsExamination:
             findings=self.found.all,
             counts=report.counts(),
             changes=report.against.changes.listed,
+            change_groups=report.against.changes.groups(),
             creates=report.creates(),
             first_look=report.first_look(),
             lines_in_file=self.lines_in_file,

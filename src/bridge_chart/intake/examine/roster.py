@@ -14,11 +14,13 @@ from bridge_chart.intake.cells.people import written_by_spreadsheet
 from bridge_chart.intake.cells.values import dates, year_levels
 from bridge_chart.intake.columns.columns import need_number, position_of, role_choices, understand
 from bridge_chart.intake.examine.changes import roster_changes
+from bridge_chart.intake.examine.classes import TAUGHT, memberships_of
 from bridge_chart.intake.examine.doubles import DoubledRows, settle_doubles
 from bridge_chart.intake.match.match import NONE, known_names
 from bridge_chart.intake.match.offers import Matching, who_columns
 from bridge_chart.intake.reading.sheet import KEPT, Sheet
 from bridge_chart.intake.said.settings import IntakeSettings, within_year
+from bridge_chart.store.codes import CLASS_KINDS
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms.errors import InvalidQuestion, UnreadableFile
 from bridge_chart.terms.finding import (
@@ -32,14 +34,14 @@ from bridge_chart.terms.finding import (
 from bridge_chart.terms.wording import count, day
 from bridge_chart.terms.words import spoken
 
-TEXTS = ("given_name", "family_name", "full_name", "school", "class", "teacher", "course")
+TEXTS = ("given_name", "family_name", "full_name", "school", *TAUGHT)
 
 
 @dataclass(frozen=True)
 class RosterPlan:
     """What keeping would write. `rows`: line, number, student (position or −1), given_name,
     family_name, birth_date, school, year_level, and a column per characteristic ("x:Name");
-    `memberships`: line, number, school, class, teacher, course; `aside`: row index → reason."""
+    `memberships`: line, number, school, kind, class, teacher, course; `aside`: index → reason."""
 
     examination: Examination
     academic_year: str
@@ -119,13 +121,13 @@ class _RosterExamination:
         frame = self._repaired(frame)
         frame = self._named_alike(frame)
         self.found.progress.at("check")
-        memberships = frame.filter(pl.col("class") != "").select(
-            "index", "line", "number", "school", "class", "teacher", "course"
-        )
+        memberships = memberships_of(frame)
         rows = self._one_row_each(frame)
         memberships = memberships.join(rows.select("number", "school"), on=["number", "school"])
         memberships = memberships.unique(
-            ["number", "school", "class", "teacher", "course"], keep="first", maintain_order=True
+            ["number", "school", "kind", "class", "teacher", "course"],
+            keep="first",
+            maintain_order=True,
         )
         # Rows settled later say nothing about who else is at their school.
         named = self.settings.covers or sorted(rows["school"].unique().to_list())
@@ -256,9 +258,8 @@ class _RosterExamination:
     def _one_row_each(self, frame: pl.DataFrame) -> pl.DataFrame:
         """Exact copies count once; rows that differ in the class only are memberships; rows
         that contradict each other stop."""
-        taught = ["class", "teacher", "course"]
-        telling = [c for c in frame.columns if c not in ("index", "line", *taught)]
-        everything = [*telling, *taught]
+        telling = [c for c in frame.columns if c not in ("index", "line", *TAUGHT)]
+        everything = [*telling, *TAUGHT]
         placed = frame.with_columns(line_index=pl.col("index"))
         copies = self.found.repeated(placed, everything, self.sheet, range(len(self.columns)))
         self._copies = len(copies)
@@ -290,13 +291,17 @@ class _RosterExamination:
                 kept=KEPT,
             )
         note, there = self._standing()
-        changes = roster_changes(snapshot, snapshot.roll_at(self.effective), rows, covers)
+        held = {c.role for c in self.columns}
+        kinds = [kind for kind in CLASS_KINDS if kind in held]
+        changes = roster_changes(
+            snapshot, snapshot.roll_at(self.effective), rows, covers, memberships, kinds
+        )
         counted = changes.counts
         counts = [
             Count(key="students", label="Students on this roster", n=rows.height),
             Count(key="new", label="Not seen before", n=counted.get("new", 0)),
             Count(key="moved", label="Changed school", n=counted.get("moved", 0)),
-            Count(key="changed", label="Changed otherwise", n=counted.get("changed", 0)),
+            Count(key="changed", label="Changed otherwise", n=changes.otherwise),
             Count(key="gone", label="No longer on roll", n=counted.get("gone", 0)),
             Count(key="set_aside", label="Set aside, nothing lost", n=len(self.found.aside)),
         ]
@@ -329,6 +334,7 @@ class _RosterExamination:
             counts=counts,
             creates=self._creates(rows, memberships),
             changes=changes.listed,
+            change_groups=changes.groups(),
             first_look=[],
             rows_in_file=self.sheet.cells.height,
             rows_kept=self.sheet.cells.height - len(self.found.aside) - self._copies,

@@ -18,6 +18,7 @@ from bridge_chart.intake.keep.identities import (
 )
 from bridge_chart.store import tables as t
 from bridge_chart.store.bulk import copy_in, copy_text_in
+from bridge_chart.store.codes import CLASS_KINDS
 from bridge_chart.terms.progress import UNWATCHED, Progress
 
 
@@ -133,8 +134,8 @@ def _write_classes(
     keys = [(schools[school], name) for school, name in pairs]
     found = class_ids(connection, plan.academic_year, keys)
     classes = {pair: found[key] for pair, key in zip(pairs, keys, strict=True)}
-    picked = members.select("line", "number", "school", "class").unique(
-        ["number", "school", "class"], keep="first", maintain_order=True
+    picked = members.select("line", "number", "school", "kind", "class").unique(
+        ["number", "school", "kind", "class"], keep="first", maintain_order=True
     )
     copy_in(
         connection,
@@ -148,6 +149,7 @@ def _write_classes(
                 np.int32,
                 [classes[pair] for pair in picked.select("school", "class").rows()],
             ),
+            kind=(np.int16, [CLASS_KINDS.index(kind) for kind in picked["kind"].to_list()]),
         ),
     )
     taught = members.filter(pl.col("teacher") != "").unique(
