@@ -17,7 +17,7 @@ from bridge_chart.intake.reading.sheet import Remark, Sheet
 from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.finding import Choice, Double, Finding, Offer
 from bridge_chart.terms.progress import UNWATCHED, Progress
-from bridge_chart.terms.wording import amount, count, listed
+from bridge_chart.terms.wording import agree, amount, count, listed
 
 SET_ASIDE = Choice(key="set_aside", label="Set these rows aside")
 MOST_ROWS = 200
@@ -175,10 +175,13 @@ class Findings:
             self.add("alike", "ask", title, words, other, [one], "one")
         return list(rows["index"].to_list())
 
-    def maxima(self, row: int) -> None:
-        """The row that says what each question is worth is no student's."""
-        title = "1 row says what each question is worth"
-        self.add("maxima", "done", title, "Taken as the maximum marks, not as a student", [row])
+    def about_questions(self, rows: Sequence[int]) -> None:
+        """Rows that say what each question is worth, or is about, are no student's."""
+        n = count(len(rows), "row")
+        title = f"{n} {agree(len(rows), 'say')} what each question is worth or is about"
+        self.add(
+            "maxima", "done", title, "Taken as maximum marks and topics, not as students", rows
+        )
 
     def zeros(self, rows: Sequence[int], before: Sequence[str], after: Sequence[str]) -> None:
         choices = [

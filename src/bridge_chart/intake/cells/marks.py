@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import polars as pl
@@ -23,15 +23,17 @@ MAXIMUM_WORDS = r"(?i)^(max(imum)?|available|out of|possible)( marks?)?( availab
 @dataclass(frozen=True)
 class MarkGrid:
     """`marks`: (rows of the file, questions) int16, −1 = no mark; `maxima`: what the file says
-    each question is worth, None where it does not; `columns`: the file's own columns;
-    `maximum_row`: the row that said it, which is no student. Where the file has marks by strand,
-    each strand stands as one question, and `by_strand` is true."""
+    each question is worth, None where it does not; `topics`: what each is about, blank where it
+    does not say; `columns`: the file's own columns; `told`: the rows that say these, no student's.
+    Where the file has marks by strand, each strand stands as one question, and `by_strand` is
+    true."""
 
     questions: tuple[str, ...]
     columns: tuple[int, ...]
     marks: NDArray[np.int16]
     maxima: tuple[int, ...] | None
-    maximum_row: int | None
+    topics: tuple[str, ...]
+    told: tuple[int, ...]
     by_strand: bool = False
 
     def totals(self) -> pl.Series:
@@ -41,15 +43,43 @@ class MarkGrid:
         return pl.Series(np.where(held.any(axis=1), total, np.nan)).fill_nan(None)
 
 
-def maximum_row(sheet: Sheet, columns: list[ColumnInfo]) -> int | None:
-    """The first row that says “maximum” instead of naming a student."""
+TOPIC_WORDS = r"(?i)^(topics?|strands?|content( area)?|objectives?|skills?|domains?|areas?)[.:]?$"
+
+
+TOLD = (("maximum", MAXIMUM_WORDS), ("topic", TOPIC_WORDS))
+"""What a row above the students may say of the questions, and by which words it is known."""
+
+
+def told_row(sheet: Sheet, columns: list[ColumnInfo], role: str, words: str) -> int | None:
+    """The row that a person said is of a role, else the first that says so by its words instead of
+    naming a student."""
+    said = [line for line, what in sheet.said.items() if what == role]
+    if said:
+        found = np.flatnonzero(sheet.lines == said[0])
+        return int(found[0]) if len(found) else None
     texts = [c.index for c in columns if c.role in ("number", "full_name", "family_name",
                                                     "given_name")]  # fmt: skip
     hits = pl.Series([False]).new_from_index(0, sheet.cells.height)
     for index in texts:
-        hits |= sheet.column(index).str.contains(MAXIMUM_WORDS)
-    rows = hits.arg_true().to_list()
+        hits |= sheet.column(index).str.contains(words)
+    rows = [
+        row for row in hits.arg_true().to_list() if sheet.said.get(int(sheet.lines[row])) != "row"
+    ]
     return rows[0] if rows else None
+
+
+def without_told(sheet: Sheet, columns: list[ColumnInfo], found: Findings) -> Sheet:
+    """A sheet that has no marks by question, without the rows that say what each result is worth or
+    is about: they are no student's, and nothing is kept of them."""
+    if any(c.role == "question" or c.role.startswith("strand:") for c in columns):
+        return sheet
+    asked = ((role, told_row(sheet, columns, role, words)) for role, words in TOLD)
+    rows = [row for _, row in asked if row is not None]
+    if not rows:
+        return sheet
+    found.about_questions(rows)
+    stay = ~np.isin(np.arange(sheet.cells.height), rows)
+    return replace(sheet, cells=sheet.cells.filter(pl.Series(stay)), lines=sheet.lines[stay])
 
 
 def read_marks(sheet: Sheet, columns: list[ColumnInfo], found: Findings) -> MarkGrid | None:
@@ -66,7 +96,7 @@ def read_marks(sheet: Sheet, columns: list[ColumnInfo], found: Findings) -> Mark
             n=len(strands),
         )  # fmt: skip
     by_strand, asked = not asked, asked or strands
-    top = maximum_row(sheet, columns)
+    top, about = (told_row(sheet, columns, role, words) for role, words in TOLD)
     grid = np.full((sheet.cells.height, len(asked)), NO_MARK, np.int16)
     maxima: list[int | None] = []
     odd: dict[int, str] = {}
@@ -80,7 +110,8 @@ def read_marks(sheet: Sheet, columns: list[ColumnInfo], found: Findings) -> Mark
             highest = worth_of(column.header)
         within = whole & (values <= highest) if highest is not None else whole
         for row in (~within.fill_null(False) & ~known).arg_true().to_list():
-            odd.setdefault(row, f"{column.header}: {cells[row]}")
+            if row != about:
+                odd.setdefault(row, f"{column.header}: {cells[row]}")
         held = within.fill_null(False).to_numpy()
         grid[held, place] = values.filter(within).to_numpy().astype(np.int16)
         maxima.append(int(highest) if highest is not None and 0 < highest <= HIGHEST_MARK else None)
@@ -98,7 +129,8 @@ def read_marks(sheet: Sheet, columns: list[ColumnInfo], found: Findings) -> Mark
         columns=tuple(c.index for c in asked),
         marks=grid,
         maxima=tuple(said) if len(said) == len(maxima) else None,
-        maximum_row=top,
+        topics=tuple("" if about is None else sheet.column(c.index)[about] for c in asked),
+        told=tuple(row for row in (top, about) if row is not None),
         by_strand=by_strand,
     )
 

@@ -12,7 +12,7 @@ import numpy as np
 import polars as pl
 
 from bridge_chart.intake.cells import findings as f
-from bridge_chart.intake.cells.marks import MarkGrid
+from bridge_chart.intake.cells.marks import MarkGrid, without_told
 from bridge_chart.intake.cells.people import written_by_spreadsheet
 from bridge_chart.intake.cells.terms import TERMS, day_of_term, day_read, day_said
 from bridge_chart.intake.cells.values import Range, dates, year_levels
@@ -100,7 +100,9 @@ class _ResultsExamination:
         found: f.Findings,
     ) -> None:
         self.settings, self.snapshot = settings, snapshot
-        self.file, self.file_columns, self.lines_in_file = sheet, columns, sheet.cells.height
+        self.lines_in_file = sheet.cells.height
+        sheet = without_told(sheet, columns, found)
+        self.file, self.file_columns = sheet, columns
         self.blanks = settings.decisions.get("blank_cells") or _blanks_of(columns)
         self.long = lengthen(sheet, columns, self.blanks == "not_sat")
         self.sheet, self.columns = self.long.sheet, self.long.columns
@@ -125,9 +127,9 @@ class _ResultsExamination:
         )
         frame, sittings = self._frame(scores)
         self.sittings = sittings
-        if scores.grid is not None and scores.grid.maximum_row is not None:
-            self.found.maxima(scores.grid.maximum_row)
-            frame = frame.filter(pl.col("index") != scores.grid.maximum_row)
+        if scores.grid is not None and scores.grid.told:
+            self.found.about_questions(scores.grid.told)
+            frame = frame.filter(~pl.col("index").is_in(list(scores.grid.told)))
         self.found.progress.at("match")
         frame = self._matched(frame)
         total = frame.height

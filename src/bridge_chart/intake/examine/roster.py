@@ -13,7 +13,7 @@ from bridge_chart.intake.cells.names import near_pairs
 from bridge_chart.intake.cells.people import written_by_spreadsheet
 from bridge_chart.intake.cells.values import dates, year_levels
 from bridge_chart.intake.columns.columns import need_number, position_of, role_choices, understand
-from bridge_chart.intake.examine.changes import roster_changes
+from bridge_chart.intake.examine.changes import Changes, roster_changes
 from bridge_chart.intake.examine.classes import TAUGHT, memberships_of
 from bridge_chart.intake.examine.doubles import DoubledRows, settle_doubles
 from bridge_chart.intake.match.match import NONE, known_names
@@ -296,15 +296,8 @@ class _RosterExamination:
         changes = roster_changes(
             snapshot, snapshot.roll_at(self.effective), rows, covers, memberships, kinds
         )
+        counts = self._counts(changes, rows.height)
         counted = changes.counts
-        counts = [
-            Count(key="students", label="Students on this roster", n=rows.height),
-            Count(key="new", label="Not seen before", n=counted.get("new", 0)),
-            Count(key="moved", label="Changed school", n=counted.get("moved", 0)),
-            Count(key="changed", label="Changed otherwise", n=changes.otherwise),
-            Count(key="gone", label="No longer on roll", n=counted.get("gone", 0)),
-            Count(key="set_aside", label="Set aside, nothing lost", n=len(self.found.aside)),
-        ]
         matched = rows.height - counted.get("new", 0)
         repaired = self.found.count("zeros")
         picture = Picture(
@@ -341,6 +334,17 @@ class _RosterExamination:
             rows_set_aside=len(self.found.aside),
             rows_copies=self._copies,
         )
+
+    def _counts(self, changes: Changes, height: int) -> list[Count]:
+        counted = changes.counts
+        return [
+            Count(key="students", label="Students on this roster", n=height),
+            Count(key="new", label="Not seen before", n=counted.get("new", 0)),
+            Count(key="moved", label="Changed school", n=counted.get("moved", 0)),
+            Count(key="changed", label="Changed otherwise", n=changes.otherwise),
+            Count(key="gone", label="No longer on roll", n=counted.get("gone", 0)),
+            Count(key="set_aside", label="Set aside, nothing lost", n=len(self.found.aside)),
+        ]
 
     def _standing(self) -> tuple[str, int]:
         """What the left side of the match shows: who was on roll before, in words and number."""

@@ -123,7 +123,7 @@ class _Reading:
 
     def _figures(self) -> None:
         cells: dict[str, list[str]] = {}
-        top = self.grid.maximum_row if self.grid is not None else None
+        told = self.grid.told if self.grid is not None else ()
         for kind in [k for k in NUMERIC if k in self.at]:
             column = self.sheet.column(self.at[kind])
             self.values[kind] = self._numbers(kind, self.at[kind])
@@ -133,7 +133,9 @@ class _Reading:
                 continue
             words = _coded(column)
             self.coded = self.coded.zip_with(words.is_null() | ~text, words)
-            unknown = [row for row in (text & words.is_null()).arg_true().to_list() if row != top]
+            unknown = [
+                row for row in (text & words.is_null()).arg_true().to_list() if row not in told
+            ]
             self.coded = _unknown_codes(kind, column, unknown, self.coded, self.found)
             known = text & words.is_not_null()
             for word in column.filter(known).unique(maintain_order=True).to_list():
@@ -185,8 +187,8 @@ class _Reading:
 
     def _not_sat(self) -> None:
         empty = self.blank & self.coded.is_null()
-        if self.grid is not None and self.grid.maximum_row is not None:
-            empty = empty.scatter(self.grid.maximum_row, False)
+        if self.grid is not None and self.grid.told:
+            empty = empty.scatter(list(self.grid.told), False)
         if not self.at or self.silent:
             # Targets alone, and a blank in a column of their own, say nothing about who sat.
             self.coded = self.coded.set(empty, "no_row")

@@ -171,19 +171,20 @@ def _write_marks(
             marks=((np.int16, (len(grid.questions),)), marks[some]),
         ),
     )
-    if grid.maxima is None and not grid.by_strand:
+    if grid.maxima is None and not grid.by_strand and not any(grid.topics):
         return
     maxima = grid.maxima or (None,) * len(grid.questions)
     written = plan.rows.select("sitting", "form").unique().sort("sitting", "form").rows()
     cells = [
         {"test": s.test, "subject": s.subject, "sitting": s.name, "form": form,
          "question": name, "maximum": maximum,
+         **({"topic": topic} if topic else {}),
          **({"strand": name, "whole": True} if grid.by_strand else {})}
         for place, form in written
         for s in [plan.sittings[place]]
-        for name, maximum in zip(grid.questions, maxima, strict=True)
+        for name, maximum, topic in zip(grid.questions, maxima, grid.topics, strict=True)
     ]  # fmt: skip
-    row = grid.maximum_row or 0
+    row = grid.told[0] if grid.told else 0
     write_table_rows(connection, batch_id, "questions", [row] * len(cells), cells)
 
 

@@ -2,47 +2,51 @@
 
 from __future__ import annotations
 
-import re
 from dataclasses import replace
 
 import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
-from bridge_chart.intake.reading.sheet import KEPT, Grid, Remark, Sheet
+from bridge_chart.intake.reading.heading_lines import LOOK, Lines, joined, names_at
+from bridge_chart.intake.reading.sheet import KEPT, Grid, Remark, Sheet, TopLine
 from bridge_chart.intake.reading.text import too_many_cells
+from bridge_chart.intake.said.settings import HowToRead, LineRole
 from bridge_chart.terms.errors import UnreadableFile
 from bridge_chart.terms.wording import count
 
-LOOK = 40
-"""How many lines are looked at for the column names."""
-NUMBER = re.compile(r"^[+\-−]?[\d.,\s']*\d%?$")
+LINE_ROLES = ("maximum", "topic", "left_out", "row")
+SHOWN = 12
+"""How many of the first lines are shown as the file has them."""
 TOTALS = r"(?i)^(grand |sub ?)?(total|sum|average|mean|median|count|overall)s?\b"
-UNIT = re.compile(r"(?i)^(\(.*\)|\[.*\]|marks?|%|percent|points?|out of \d+|/ ?\d+)$")
 NOTE_WORDS = 3
 
 
-def lay_out(
-    name: str,
-    grid: Grid,
-    header_line: int | None,
-    header_lines: int | None,
-    keep: frozenset[str],
-) -> Sheet:
-    """The sheet of a grid. `header_line`: the line with the names as a person said it (0: there
-    is none); `keep`: remarks that a person undid (“totals”, “notes”, “names_again”)."""
+def lay_out(name: str, grid: Grid, how: HowToRead, keep: frozenset[str]) -> Sheet:
+    """The sheet of a grid. how: which lines a person said what of; keep: remarks that a person
+    undid (“totals”, “notes”, “names_again”)."""
     if grid.cells.height == 0:
         raise UnreadableFile(
             f"{name} is empty.", kept=KEPT, next_step="Export it again, and bring in that file."
         )
     top = [list(row) for row in grid.cells.head(LOOK).rows()]
-    at = _header_at(name, grid, top, header_line)
-    unnamed = at < 0 and header_line is None
-    lines = header_lines or (_header_lines(top, at) if at >= 0 else 0)
-    headers = _names(top, at, lines) if at >= 0 else [f"Column {n + 1}" for n in range(len(top[0]))]
-    body = grid.cells.slice(at + max(lines, 1) if at >= 0 else 0)
-    numbers = grid.lines[grid.cells.height - body.height :]
-    said = grid.widths[at + max(lines, 1) - 1] if 0 <= at < len(grid.widths) - 1 else 0
+    told = _told(name, grid, len(top), how)
+    places = [at for at, role in told.items() if role == "names"]
+    if not places:
+        places = [*names_at(name, grid, top, how.header_line, how.header_lines)]
+    unnamed = not places and how.header_line is None
+    headers = (
+        joined([top[at] for at in places])
+        if places
+        else [f"Column {n + 1}" for n in range(len(top[0]))]
+    )
+    after = max(places, default=-1) + 1
+    special = [at for at, role in told.items() if role in LINE_ROLES and at not in places]
+    above = [at for at in special if at < after and told[at] != "left_out"]
+    body = pl.concat([grid.cells[above], grid.cells.slice(after)])
+    numbers = np.concatenate([grid.lines[above], grid.lines[after:]])
+    last = after - 1
+    said = grid.widths[last] if 0 <= last < len(grid.widths) - 1 else 0
     width = _width(name, headers, body, numbers, said)
     body = body.select(body.columns[:width])
     if body.height == 0:
@@ -51,102 +55,71 @@ def lay_out(
             kept=KEPT,
             next_step="Check that the export finished, then bring the file in again.",
         )
-    remarks = list(grid.remarks)
-    if unnamed:
-        remarks.append(
-            Remark("no_names", "ask", "No line of column names was found",
-                   f"The first line reads “{' '.join(top[0])[:60]}”; the columns are numbered",
-                   (int(grid.lines[0]),))
-        )  # fmt: skip
-    if at > 0:
-        remarks.append(_titles(grid, top, at))
-    if lines > 1:
-        joined = f"“{headers[-1]}”"
-        remarks.append(
-            Remark("two_headers", "done", f"Column names stand in {lines} lines",
-                   f"They were put together, like {joined}",
-                   tuple(int(n) for n in grid.lines[at : at + lines]))
-        )  # fmt: skip
+    remarks = [*grid.remarks, *_remarks(grid, top, places, headers, unnamed)]
     left, more = _no_rows(body, numbers, headers[:width], keep)
-    remarks += more
+    out = {int(grid.lines[at]) for at in special if told[at] == "left_out"}
+    left |= set(np.flatnonzero(np.isin(numbers, list(out))).tolist())
     stay = ~np.isin(np.arange(body.height), list(left))
-    where = int(grid.lines[at]) if at >= 0 else 0
+    where = int(grid.lines[places[0]]) if places else 0
     return Sheet(
         name,
         tuple(headers[:width]),
         body.filter(pl.Series(stay)),
         numbers[stay],
-        replace(grid.how, header_line=where, header_lines=lines),
-        tuple(remarks),
+        replace(grid.how, header_line=where, header_lines=max(len(places), 1)),
+        tuple(remarks + more),
         {int(numbers[row]): list(body.row(row)) for row in sorted(left)},
+        {int(grid.lines[at]): told[at] for at in special},
+        _shown(grid, top, places, told, left, numbers),
     )
 
 
-def _filled(row: list[str]) -> int:
-    return sum(1 for cell in row if cell)
+def _told(name: str, grid: Grid, look: int, how: HowToRead) -> dict[int, LineRole]:
+    """Places of the lines that somebody said what they are of."""
+    place = {int(line): at for at, line in enumerate(grid.lines[:look])}
+    unknown = [line for line in how.lines if line not in place]
+    if unknown:
+        raise UnreadableFile(
+            f"{name} has no filled line {unknown[0]} among its first {look}.", kept=KEPT
+        )
+    return {place[line]: role for line, role in sorted(how.lines.items())}
 
 
-def _header_at(name: str, grid: Grid, top: list[list[str]], said: int | None) -> int:
-    """Place of the line with the column names; −1 where there is none."""
-    if said == 0:
-        return -1
-    if said is not None:
-        places = np.flatnonzero(grid.lines[: len(top)] == said)
-        if not len(places):
-            raise UnreadableFile(
-                f"{name} has no filled line {said} among its first {len(top)}.", kept=KEPT
-            )
-        return int(places[0])
-    usual = float(np.median([_filled(row) for row in top[len(top) // 2 :]] or [1]))
-    enough = min(max(2.0, 0.6 * usual), len(top[0]))
-    found = next((at for at, row in enumerate(top) if _filled(row) >= enough), 0)
-    here = top[found]
-    for at in range(found + 1, min(found + 6, len(top))):
-        # A line of words that fills the table tells more than a shorter one above it.
-        fuller = _filled(top[at]) > _filled(here) and _filled(here) < 0.7 * len(here)
-        if fuller and not any(NUMBER.match(cell) for cell in top[at] if cell):
-            return at if _header_lines(top, found) < 2 else found
-    if all(NUMBER.match(cell) for cell in here if cell):
-        return -1
-    return found - 1 if found and _spans(top[found - 1], here) else found
+def _shown(
+    grid: Grid, top: Lines, places: list[int], told: dict[int, LineRole], left: set[int],
+    numbers: NDArray[np.int64],
+) -> tuple[TopLine, ...]:  # fmt: skip
+    """The first lines of the file as it has them, with what each was taken for."""
+    gone = {int(numbers[row]) for row in left}
+    out = []
+    for at, cells in enumerate(top[:SHOWN]):
+        line = int(grid.lines[at])
+        plain: LineRole = "names" if at in places else "row"
+        if line in gone or at < min(places, default=0):
+            plain = "left_out"
+        out.append(TopLine(line, told.get(at, plain) if at not in places else "names", cells))
+    return tuple(out)
 
 
-def _spans(upper: list[str], lower: list[str]) -> bool:
-    """Whether the upper line names spans of columns: the lower one repeats names under them."""
-    held = [cell.casefold() for cell in lower if cell]
-    words = [cell for cell in upper if cell]
-    plain = not any(NUMBER.match(cell) for cell in [*words, *held])
-    fewer = 1 < len(words) < len(held)
-    return fewer and plain and len(set(held)) < len(held)
-
-
-def _header_lines(top: list[list[str]], at: int) -> int:
-    """2 where the line below fills the gaps of merged names, or holds units alone."""
-    if at + 2 > len(top) - 1:
-        return 1
-    first, second = top[at], top[at + 1]
-    held = [cell for cell in second if cell]
-    if not held or any(NUMBER.match(cell) for cell in held):
-        return 1
-    if not second[0] and all(UNIT.match(cell) for cell in held):
-        return 2
-    if _spans(first, second):
-        return 2
-    gaps = [n for n, cell in enumerate(first) if not cell and second[n]]
-    # Names that are merged across leave gaps, and the line below them is blank where they are not.
-    return 2 if gaps and _filled(first) and any(not cell for cell in second) else 1
-
-
-def _names(top: list[list[str]], at: int, lines: int) -> list[str]:
-    first = top[at]
-    if lines < 2:
-        return [cell or f"Column {n + 1}" for n, cell in enumerate(first)]
-    second = top[at + 1]
-    names, last = [], ""
-    for n, (upper, lower) in enumerate(zip(first, second, strict=True)):
-        last = upper or (last if lower else "")
-        names.append(f"{last} {lower}".strip() or f"Column {n + 1}")
-    return names
+def _remarks(
+    grid: Grid, top: Lines, places: list[int], headers: list[str], unnamed: bool
+) -> list[Remark]:
+    """What was done with the lines at the top."""
+    if unnamed:
+        return [
+            Remark("no_names", "ask", "No line of column names was found",
+                   f"The first line reads “{' '.join(top[0])[:60]}”; the columns are numbered",
+                   (int(grid.lines[0]),))
+        ]  # fmt: skip
+    remarks = [_titles(grid, top, places[0])] if places and places[0] > 0 else []
+    if len(places) > 1:
+        several = next((h for h in reversed(headers) if " " in h), headers[-1])
+        remarks.append(
+            Remark("two_headers", "done", f"Column names stand in {len(places)} lines",
+                   f"They were put together, like “{several}”",
+                   tuple(int(grid.lines[at]) for at in places))
+        )  # fmt: skip
+    return remarks
 
 
 def _width(

@@ -27,7 +27,7 @@ def read_sheet(name: str, data: bytes, said: IntakeSettings | None = None) -> Sh
     how, decided = said.reading, said.decisions
     keep = frozenset(key for key in UNDOABLE if decided.get(key) == "keep")
     grid = _grid(name, data, said)
-    sheet = lay_out(name, grid, how.header_line, how.header_lines, keep)
+    sheet = lay_out(name, grid, how, keep)
     return sheet.only(said.lines) if said.lines else sheet
 
 

@@ -75,9 +75,19 @@ class Grid:
 
 
 @dataclass(frozen=True)
+class TopLine:
+    """One of the file's first lines as it has them, and what it was taken for."""
+
+    line: int
+    role: str
+    cells: list[str]
+
+
+@dataclass(frozen=True)
 class Sheet:
     """A table of trimmed texts; columns are named c0, c1 … `lines`: the file's line numbers;
-    `left_out`: lines that are no rows (titles, totals, notes), by their number."""
+    `left_out`: lines that are no rows (titles, totals, notes), by their number; `said`: what a
+    person said of single lines; `top`: the first lines as the file has them."""
 
     name: str
     headers: tuple[str, ...]
@@ -86,6 +96,8 @@ class Sheet:
     how: How
     remarks: tuple[Remark, ...] = ()
     left_out: dict[int, list[str]] = field(default_factory=dict)
+    said: dict[int, str] = field(default_factory=dict)
+    top: tuple[TopLine, ...] = ()
 
     def column(self, index: int) -> pl.Series:
         return self.cells.to_series(index)

@@ -10,10 +10,14 @@ from pydantic import BaseModel, ConfigDict, Field
 from bridge_chart.terms.calendar import school_year_of, year_bounds
 from bridge_chart.terms.finding import DefaultUsed
 
+LineRole = Literal["names", "maximum", "topic", "left_out", "row"]
+"""What a line at the top of a file is: column names, what each question is worth or is about, none
+of these and no row either, or a row."""
+
 
 class HowToRead(BaseModel):
-    """How a file is to be read, where a guess would be wrong. `header_line`: the line with the
-    column names, 0 for none."""
+    """How a file is to be read, where a guess would be wrong. `header_line`: the first line with
+    the column names, 0 for none; `lines`: what single lines are, by their number in the file."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -21,7 +25,8 @@ class HowToRead(BaseModel):
     encoding: str = Field(default="", max_length=20)
     delimiter: str = Field(default="", max_length=5)
     header_line: int | None = Field(default=None, ge=0)
-    header_lines: Literal[1, 2] | None = None
+    header_lines: Literal[1, 2, 3, 4] | None = None
+    lines: dict[int, LineRole] = Field(default_factory=dict)
 
 
 class About(BaseModel):
