@@ -232,16 +232,18 @@ def test_years_and_terms_are_not_near_each_other(place: Place) -> None:
 def test_columns_are_guessed_by_name_and_content_and_can_be_corrected() -> None:
     text = "Pupil No,Surname,Forename,Form,Yr,DOB,Wing,Note\n1,A,B,8A,8,1/2/2014,east,n1\n2,C,D,8A,8,3/4/2014,west,n2\n3,E,F,8B,8,5/6/2014,east,n3\n4,E,F,8B,8,5/6/2014,west,n4\n"  # noqa: E501
     sheet = read_sheet("file.csv", text.encode())
-    roles = [c.role for c in understand("roster", sheet, {})]
+    roles = [c.role for c in understand("roster", sheet, IntakeSettings())]
     assert roles == [
         "number", "family_name", "given_name", "form", "year_level", "birth_date",
         "characteristic:Wing", "ignore",
     ]  # fmt: skip
-    told = understand("roster", sheet, {"Wing": "school", "#8": "characteristic:Remark"})
+    told = understand(
+        "roster", sheet, IntakeSettings(columns={"Wing": "school", "#8": "characteristic:Remark"})
+    )
     assert [c.role for c in told][6:] == ["school", "characteristic:Remark"]
     for wrong in ({"Nowhere": "school"}, {"Wing": "colour"}, {"Wing": "number", "Yr": "number"}):
         with pytest.raises(InvalidQuestion):
-            understand("roster", sheet, wrong)
+            understand("roster", sheet, IntakeSettings(columns=wrong))
 
 
 def test_hostile_cells_are_only_text(place: Place) -> None:

@@ -71,12 +71,12 @@ def test_year_levels_and_codes() -> None:
 )  # fmt: skip
 def test_columns_by_their_usual_names(header: str, role: str) -> None:
     sheet = read_sheet("f.csv", f"{header},zz\n1,a\n2,b\n3,a\n".encode())
-    assert understand("results", sheet, {})[0].role == role
+    assert understand("results", sheet, IntakeSettings())[0].role == role
 
 
 def test_a_name_alone_does_not_make_a_date() -> None:
     sheet = read_sheet("f.csv", b"Number,Date\n1,soon\n2,later\n")
-    assert understand("results", sheet, {})[1].role == "ignore"
+    assert understand("results", sheet, IntakeSettings())[1].role == "ignore"
 
 
 @pytest.mark.parametrize(

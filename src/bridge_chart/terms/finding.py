@@ -74,7 +74,8 @@ class Finding(Value):
 
 class ColumnInfo(Value):
     """What a column of the file is taken for, with examples from the user's own rows. `about`: the
-    test, subject, sitting, date and form of its results, where the sheet has several."""
+    test, subject, sitting, date and form of its results, where the sheet has several; `word`: what
+    its name calls the kind of score, where a pattern says how names are built."""
 
     index: int
     header: str
@@ -83,6 +84,7 @@ class ColumnInfo(Value):
     confident: bool
     examples: list[str]
     about: dict[str, str | None] = Field(default_factory=dict)
+    word: str = ""
 
 
 class LeftOut(Value):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection, Mapping
+from dataclasses import dataclass, replace
 
 import polars as pl
 
@@ -17,9 +18,10 @@ from bridge_chart.intake.columns.column_names import (
     TABLES,
 )
 from bridge_chart.intake.columns.headings import Heading, Known, read_heading
+from bridge_chart.intake.columns.patterns import Pattern
 from bridge_chart.intake.columns.shapes import BESIDE
 from bridge_chart.intake.reading.sheet import KEPT, Sheet
-from bridge_chart.intake.said.settings import About
+from bridge_chart.intake.said.settings import About, IntakeSettings
 from bridge_chart.terms.errors import InvalidQuestion, UnreadableFile
 from bridge_chart.terms.finding import Choice, ColumnInfo
 from bridge_chart.terms.words import PLAIN, spoken
@@ -35,6 +37,7 @@ ROLES_OF_SCORES = tuple(r for r in RESULTS if r.startswith(RESULT_ROLES))
 PLAIN_SCORES = tuple(r for r in ROLES_OF_SCORES if r.startswith("score:"))
 MOST_OPTIONS = 60
 SLIPS = 0.1
+SAID = "as you said"
 REPEATABLE = ("characteristic", "ignore", "target", "question", "strand")
 
 
@@ -43,65 +46,109 @@ def role_choices(kind: str) -> list[Choice]:
     return [Choice(key=key, label=_label(kind, key)) for key in ROLES[kind]]
 
 
-def understand(
-    kind: str,
-    sheet: Sheet,
-    given: Mapping[str, str],
-    score: str | None = None,
-    about: Mapping[str, About] | None = None,
-    known: Known | None = None,
-) -> list[ColumnInfo]:
-    """The columns with their roles. `given`: header (or "#3" for the third column) → role.
+@dataclass(frozen=True)
+class Taken:
+    """What a column is taken for, and why. `about`: what its results are about; `word`: what its
+    name calls its kind of score, where a pattern says so."""
 
-    `score` says what an unspecific score column holds; `about`: what single columns of results
-    are about, `known`: names in use, which a column's name may hold. A characteristic's role is
+    role: str
+    why: str
+    confident: bool = True
+    about: About | None = None
+    word: str = ""
+
+
+def understand(
+    kind: str, sheet: Sheet, said: IntakeSettings, known: Known | None = None
+) -> list[ColumnInfo]:
+    """The columns with their roles: as somebody said (by header, or “#3” for the third), by their
+    values, by a pattern, by their names.
+
+    `known`: names in use, which a column's name may hold. A characteristic's role is
     "characteristic" (named by its header) or "characteristic:Name"; a target's alike.
-    Errors: InvalidQuestion for a role or header that does not exist.
+    Errors: InvalidQuestion for a role, a header or a pattern that does not exist.
     """
-    told = {_index_of(sheet, header): value for header, value in (about or {}).items()}
-    fixed = _fixed(kind, sheet, given, told)
-    beside = _beside(sheet, fixed, known or Known()) if kind == "results" else {}
-    wide = _wide(sheet, {*fixed, *beside}, known or Known()) if kind == "results" else {}
-    taken = {(role, _key(told.get(at))) for at, role in fixed.items() if role not in REPEATABLE}
+    known = known or Known()
+    told = {_index_of(sheet, header): value for header, value in said.about.items()}
+    fixed = _fixed(kind, sheet, said.columns, told)
+    found = {at: Taken(role, SAID, about=told.get(at)) for at, role in fixed.items()}
+    for at, (role, why) in _by_content(kind, sheet, fixed, known).items():
+        found.setdefault(at, Taken(role, why, about=told.get(at)))
+    if kind == "results":
+        for at, taken in _by_heads(sheet, said, known, found).items():
+            about = told.get(at) or taken.about
+            found.setdefault(at, replace(taken, about=about))
+    used = {(role, _key(told.get(at))) for at, role in fixed.items() if role not in REPEATABLE}
     columns: list[ColumnInfo] = []
-    content = _by_content(kind, sheet, fixed, known)
     for index, header in enumerate(sheet.headers):
-        role, why, confident = fixed.get(index, ""), "as you said", True
-        meant = told.get(index)
-        if not role and index in content:
-            role, why = content[index]
-            confident = True
-        elif not role and index in beside:
-            role, heading = beside[index]
-            meant = meant or heading.about
-            why, confident = f"by its name: {heading.about.sitting or heading.about.test}", True
-        elif not role and index in wide:
-            role, why, confident = _of_heading(wide[index], sheet, index, score)
-            meant = meant or wide[index].about
-        elif not role:
-            role, why, confident = _guess(kind, sheet, index)
-            if role == "score:raw" and score:
-                role, why = f"score:{score}", "a score, and you said which"
+        taken = found.get(index) or replace(_guess(kind, sheet, index, said), about=told.get(index))
         if index not in fixed:
-            if (role, _key(meant)) in taken and role not in REPEATABLE:
-                role, why, confident = "ignore", f"another column is the {_label(kind, role)}", True
-            taken.add((role, _key(meant)))
-        if not role.startswith(RESULT_ROLES) and role not in BESIDE:
-            meant = None
-        role = _named(kind, role, header)
-        values = sheet.column(index)
-        columns.append(
-            ColumnInfo(
-                index=index,
-                header=header,
-                role=role,
-                why=why,
-                confident=confident,
-                examples=values.filter(values != "").unique(maintain_order=True).head(4).to_list(),
-                about=meant.model_dump(mode="json", exclude_defaults=True) if meant else {},
-            )
-        )
+            key = (taken.role, _key(taken.about))
+            if key in used and taken.role not in REPEATABLE:
+                why = f"another column is the {_label(kind, taken.role)}"
+                taken = replace(taken, role="ignore", why=why, confident=True)
+            used.add((taken.role, key[1]))
+        columns.append(_info(kind, sheet, index, header, taken))
     return columns
+
+
+def _info(kind: str, sheet: Sheet, index: int, header: str, taken: Taken) -> ColumnInfo:
+    values = sheet.column(index)
+    of_results = taken.role.startswith(RESULT_ROLES) or taken.role in BESIDE
+    about = taken.about if of_results else None
+    return ColumnInfo(
+        index=index,
+        header=header,
+        role=_named(kind, taken.role, header),
+        why=taken.why,
+        confident=taken.confident,
+        examples=values.filter(values != "").unique(maintain_order=True).head(4).to_list(),
+        about=about.model_dump(mode="json", exclude_defaults=True) if about else {},
+        word=taken.word,
+    )
+
+
+def _by_heads(
+    sheet: Sheet, said: IntakeSettings, known: Known, found: Mapping[int, Taken]
+) -> dict[int, Taken]:
+    """Columns of results whose names say of what they are: by a pattern, beside results, wide."""
+    patterned = _patterned(sheet, said, found)
+    said_at = {at for at, taken in found.items() if taken.why == SAID}
+    beside = {
+        at: Taken(role, f"by its name: {heading.about.sitting or heading.about.test}",
+                  about=heading.about)
+        for at, (role, heading) in _beside(sheet, {*said_at, *patterned}, known).items()
+    }  # fmt: skip
+    wide = {
+        at: replace(_of_heading(heading, sheet, at, said.score), about=heading.about)
+        for at, heading in _wide(sheet, {*said_at, *patterned, *beside}, known).items()
+    }
+    return {**wide, **beside, **patterned}
+
+
+def _patterned(sheet: Sheet, said: IntakeSettings, found: Mapping[int, Taken]) -> dict[int, Taken]:
+    """Columns whose names are built as somebody said."""
+    if not said.pattern:
+        return {}
+    read = Pattern(said.pattern, said.kinds).read(sheet.headers, said.date_order)
+    out: dict[int, Taken] = {}
+    for at, told in read.items():
+        if at in found:
+            continue
+        if not told.role:
+            out[at] = Taken("ignore", f"“{told.word}” is no kind of score that is known", False,
+                            told.about, told.word)  # fmt: skip
+        elif told.role == "score":
+            heading = Heading("", told.about, True, "")
+            out[at] = replace(_of_heading(heading, sheet, at, said.score), about=told.about)
+        else:
+            out[at] = Taken(told.role, "by the pattern", True, told.about, told.word)
+    if not out:
+        raise InvalidQuestion(
+            f"No column of {sheet.name} is called like “{said.pattern}”.",
+            next_step=f"Its columns are: {', '.join(sheet.headers[:12])}.",
+        )
+    return out
 
 
 def strand_of(header: str) -> str:
@@ -225,7 +272,7 @@ def _wide(sheet: Sheet, fixed: Collection[int], known: Known) -> dict[int, Headi
     return {**out, **bare} if len(bare) > 1 and not out and not plainly else out
 
 
-def _beside(sheet: Sheet, fixed: Mapping[int, str], known: Known) -> dict[int, tuple[str, Heading]]:
+def _beside(sheet: Sheet, fixed: Collection[int], known: Known) -> dict[int, tuple[str, Heading]]:
     """Columns of a form or a date that name a sitting or a test: “Autumn form”, “Date, spring”."""
     out: dict[int, tuple[str, Heading]] = {}
     for index, header in enumerate(sheet.headers):
@@ -303,42 +350,44 @@ def _can_be(filled: pl.Series) -> bool:
     return short > 0.9 * len(filled) and filled.n_unique() <= MOST_OPTIONS // 3
 
 
-def _of_heading(
-    heading: Heading, sheet: Sheet, index: int, score: str | None
-) -> tuple[str, str, bool]:
+def _of_heading(heading: Heading, sheet: Sheet, index: int, score: str | None) -> Taken:
     """Role, reason and confidence of a wide sheet's column."""
     about = heading.about
     words = [w for w in (about.subject, about.test, about.sitting) if w]
     why = f"by its name: {', '.join(words)}"
     if heading.role:
-        return heading.role, why, heading.known
+        return Taken(heading.role, why, heading.known)
     if score:
-        return f"score:{score}", why, heading.known
+        return Taken(f"score:{score}", why, heading.known)
     filled = sheet.column(index).filter(sheet.column(index) != "")
     figures = int(numbers(filled).is_not_null().sum()) > len(filled) / 2 or not len(filled)
-    return "score:raw" if figures else "score:grade", why, heading.known
+    return Taken("score:raw" if figures else "score:grade", why, heading.known)
 
 
-def _guess(kind: str, sheet: Sheet, index: int) -> tuple[str, str, bool]:
+def _guess(kind: str, sheet: Sheet, index: int, said: IntakeSettings) -> Taken:
+    """By its name, else (in a roster) by how many values it has."""
     words = re.sub(r" (out of \d+|in (%|marks|points))$", "", _words(sheet.headers[index]))
     own = _words(spoken().year_level)
     if "year_level" in PATTERNS[kind] and words == own and own != _words(PLAIN.year_level):
-        return "year_level", "as the district calls it", True
+        return Taken("year_level", "as the district calls it")
     for role, pattern in PATTERNS[kind].items():
         if re.fullmatch(pattern, words) and _fits(kind, role, sheet, index):
+            if role == "score:raw" and said.score:
+                return Taken(f"score:{said.score}", "a score, and you said which")
             if role == "score:raw" and _below_nought(sheet, index):
-                return "score:scaled", "by its name; marks are never below nought", True
-            return role, "by its name", True
+                return Taken("score:scaled", "by its name; marks are never below nought")
+            return Taken(role, "by its name")
     if kind != "roster":
-        return "ignore", "not known", False
+        return Taken("ignore", "not known", False)
     values = sheet.column(index)
     different = values.filter(values != "").n_unique()
     if different > min(MOST_OPTIONS, max(2, sheet.cells.height // 2)):
-        return "ignore", f"{different} different values: too many for a characteristic", False
+        why = f"{different} different values: too many for a characteristic"
+        return Taken("ignore", why, False)
     if different == 0:
-        return "ignore", "empty", True
+        return Taken("ignore", "empty")
     words = "one value" if different == 1 else f"{different} different values"
-    return "characteristic", words, different <= 12
+    return Taken("characteristic", words, different <= 12)
 
 
 def _below_nought(sheet: Sheet, index: int) -> bool:

@@ -206,7 +206,7 @@ def change_draft(engine: sa.Engine, draft: Draft, settings: IntakeSettings) -> N
 
 SAME_FOR_ALL = (
     "academic_year", "as_of", "test", "subject", "sitting", "date", "score", "date_order",
-    "columns", "about", "reading",
+    "columns", "about", "reading", "pattern", "kinds",
 )  # fmt: skip
 """What one may want to say of several files at once; decisions are each file's own."""
 
@@ -247,10 +247,7 @@ def _drop_unused(connection: sa.Connection, source_id: int) -> None:
 
 def columns_of(draft: Draft, sheet: Sheet, snapshot: Snapshot) -> list[ColumnInfo]:
     """The columns as far as they are understood, also where the file is not."""
-    said = draft.settings
-    return understand(
-        draft.kind, sheet, said.columns, said.score, said.about, known_names(snapshot)
-    )
+    return understand(draft.kind, sheet, draft.settings, known_names(snapshot))
 
 
 def sheet_of(engine: sa.Engine, source_id: int, said: IntakeSettings) -> Sheet:

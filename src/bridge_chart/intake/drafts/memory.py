@@ -13,7 +13,7 @@ from bridge_chart.store import tables as t
 from bridge_chart.store.versions import active_batches, current_version
 from bridge_chart.terms.errors import NotFound, UnreadableFile
 
-REMEMBERED = ("columns", "about", "score", "date_order", "reading")
+REMEMBERED = ("columns", "about", "score", "date_order", "reading", "pattern", "kinds")
 """What belongs to the shape of a file; what it is about and what was decided is its own."""
 MOST_LOOKED_AT = 40
 

@@ -31,7 +31,7 @@ def _apart(kind: str, parts: list[Part]) -> bool:
     for name, data, said in parts[:MOST_COMPARED]:
         sheet = sheet_in(name, data, said)
         try:
-            at = position_of(understand(kind, sheet, said.columns), "number")
+            at = position_of(understand(kind, sheet, said), "number")
         except BridgeError:
             return False
         if at is None or headers not in (None, sheet.headers):

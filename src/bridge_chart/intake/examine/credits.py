@@ -60,7 +60,7 @@ def examine_credits(
 ) -> CreditsPlan:
     """Understand, match and check a file of credit records; nothing is written."""
     found.progress.at("understand")
-    columns = understand("credits", sheet, settings.columns, known=known_names(snapshot))
+    columns = understand("credits", sheet, settings, known_names(snapshot))
     need_number(sheet, columns)
     for role in ("standard", "credits"):
         if position_of(columns, role) is None:

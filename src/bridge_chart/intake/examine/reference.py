@@ -83,7 +83,7 @@ def examine_table(
     kind: str, sheet: Sheet, settings: IntakeSettings, snapshot: Snapshot, found: f.Findings
 ) -> TablePlan:
     """Understand and check a table; nothing is written."""
-    columns = understand(kind, sheet, settings.columns)
+    columns = understand(kind, sheet, settings)
     for role in NEEDED[kind]:
         if role != "test" and position_of(columns, role) is None:
             raise UnreadableFile(

@@ -67,9 +67,7 @@ def examine_results(
 ) -> ResultsPlan:
     """Understand, match and check a results file; nothing is written."""
     found.progress.at("understand")
-    columns = understand(
-        "results", sheet, settings.columns, settings.score, settings.about, known_names(snapshot)
-    )
+    columns = understand("results", sheet, settings, known_names(snapshot))
     need_number(sheet, columns)
     held = {c.role.split(":")[0] for c in columns}
     if not held & {"score", "question", "strand", *CLAIMS}:

@@ -62,7 +62,7 @@ def examine_roster(
 ) -> RosterPlan:
     """Understand, match and check a roster; nothing is written."""
     found.progress.at("understand")
-    columns = understand("roster", sheet, settings.columns, known=known_names(snapshot))
+    columns = understand("roster", sheet, settings, known_names(snapshot))
     need_number(sheet, columns)
     if position_of(columns, "school") is None and not settings.school:
         raise UnreadableFile(

@@ -43,7 +43,8 @@ class About(BaseModel):
 
 
 class IntakeSettings(BaseModel):
-    """Everything that shapes how a file is understood. Empty = guessed, and said so. `like`: the
+    """Everything that shapes how a file is understood. Empty = guessed, and said so. `pattern`: how
+    names of columns of results are built, `kinds`: what they call each kind of score; `like`: the
     kept file of the same shape whose columns were taken over; `lines`: only these lines of the
     file, `settles`: the batch that had set them aside; `left_behind`: what a bundle held and this
     table does not; `together`: the archive whose files are parts of one test; `archive`: the one
@@ -64,6 +65,8 @@ class IntakeSettings(BaseModel):
     date_order: Literal["iso", "dmy", "mdy", "serial"] | None = None
     columns: dict[str, str] = Field(default_factory=dict)
     about: dict[str, About] = Field(default_factory=dict)
+    pattern: str = Field(default="", max_length=200)
+    kinds: dict[str, str] = Field(default_factory=dict)
     reading: HowToRead = Field(default_factory=HowToRead)
     decisions: dict[str, str] = Field(default_factory=dict)
     left_behind: list[str] = Field(default_factory=list)
