@@ -15,6 +15,7 @@ from bridge_chart.api.reading import Identity
 from bridge_chart.intake.drafts import drafts
 from bridge_chart.intake.drafts.understood import (
     Problem,
+    TopRow,
     Understood,
     rows_of,
     understand_draft,
@@ -61,6 +62,7 @@ class DraftState(BaseModel):
     problem: Problem | None
     columns: list[ColumnInfo]
     roles: list[Choice]
+    top: list[TopRow]
     work: Work | None = None
     came_with: list[str] = Field(default_factory=list)
 
@@ -109,6 +111,7 @@ def _state(draft: drafts.Draft, told: Understood, work: Work | None) -> DraftSta
         problem=told.problem,
         columns=told.columns,
         roles=told.roles,
+        top=told.top,
         work=work,
     )
 

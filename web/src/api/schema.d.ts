@@ -3153,6 +3153,8 @@ export interface components {
             columns: components["schemas"]["ColumnInfo"][];
             /** Roles */
             roles: components["schemas"]["Choice"][];
+            /** Top */
+            top: components["schemas"]["TopRow"][];
             /** @default null */
             work?: components["schemas"]["Work"] | null;
             /** Came With */
@@ -3241,7 +3243,8 @@ export interface components {
         /**
          * ColumnInfo
          * @description What a column of the file is taken for, with examples from the user's own rows. `about`: the
-         *     test, subject, sitting, date and form of its results, where the sheet has several.
+         *     test, subject, sitting, date and form of its results, where the sheet has several; `word`: what
+         *     its name calls the kind of score, where a pattern says how names are built.
          */
         ColumnInfo: {
             /** Index */
@@ -3260,6 +3263,11 @@ export interface components {
             about?: {
                 [key: string]: string | null;
             };
+            /**
+             * Word
+             * @default
+             */
+            word?: string;
         };
         /** Count */
         Count: {
@@ -3451,8 +3459,8 @@ export interface components {
         };
         /**
          * HowToRead
-         * @description How a file is to be read, where a guess would be wrong. `header_line`: the line with the
-         *     column names, 0 for none.
+         * @description How a file is to be read, where a guess would be wrong. `header_line`: the first line with
+         *     the column names, 0 for none; `lines`: what single lines are, by their number in the file.
          */
         HowToRead: {
             /**
@@ -3479,11 +3487,16 @@ export interface components {
              * Header Lines
              * @default null
              */
-            header_lines?: (1 | 2) | null;
+            header_lines?: (1 | 2 | 3 | 4) | null;
+            /** Lines */
+            lines?: {
+                [key: string]: "names" | "maximum" | "topic" | "left_out" | "row";
+            };
         };
         /**
          * IntakeSettings
-         * @description Everything that shapes how a file is understood. Empty = guessed, and said so. `like`: the
+         * @description Everything that shapes how a file is understood. Empty = guessed, and said so. `pattern`: how
+         *     names of columns of results are built, `kinds`: what they call each kind of score; `like`: the
          *     kept file of the same shape whose columns were taken over; `lines`: only these lines of the
          *     file, `settles`: the batch that had set them aside; `left_behind`: what a bundle held and this
          *     table does not; `together`: the archive whose files are parts of one test; `archive`: the one
@@ -3549,6 +3562,15 @@ export interface components {
             /** About */
             about?: {
                 [key: string]: components["schemas"]["About"];
+            };
+            /**
+             * Pattern
+             * @default
+             */
+            pattern?: string;
+            /** Kinds */
+            kinds?: {
+                [key: string]: string;
             };
             reading?: components["schemas"]["HowToRead"];
             /** Decisions */
@@ -3662,6 +3684,21 @@ export interface components {
             next_step: string;
             /** Missing Role */
             missing_role: string | null;
+        };
+        /**
+         * TopRow
+         * @description One of the file's first lines, and what it was taken for.
+         */
+        TopRow: {
+            /** Line */
+            line: number;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "names" | "maximum" | "topic" | "left_out" | "row";
+            /** Cells */
+            cells: string[];
         };
         /** NewDraftForm */
         NewDraftForm: {

@@ -140,7 +140,8 @@ def _patterned(sheet: Sheet, said: IntakeSettings, found: Mapping[int, Taken]) -
                             told.about, told.word)  # fmt: skip
         elif told.role == "score":
             heading = Heading("", told.about, True, "")
-            out[at] = replace(_of_heading(heading, sheet, at, said.score), about=told.about)
+            shown = _of_heading(heading, sheet, at, said.score)
+            out[at] = replace(shown, why="by the pattern", about=told.about)
         else:
             out[at] = Taken(told.role, "by the pattern", True, told.about, told.word)
     if not out:

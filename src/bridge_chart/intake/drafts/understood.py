@@ -13,10 +13,14 @@ from bridge_chart.intake.columns.columns import role_choices
 from bridge_chart.intake.drafts import drafts
 from bridge_chart.intake.keep.keep import Plan, examine
 from bridge_chart.intake.reading.sheet import Sheet
+from bridge_chart.intake.said.settings import LineRole
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms.errors import UnreadableFile
 from bridge_chart.terms.finding import Choice, ColumnInfo, Examination
 from bridge_chart.terms.progress import UNWATCHED, Progress
+
+TOP_CELLS = 12
+"""Cells of a line at the top that are shown."""
 
 
 class Problem(BaseModel):
@@ -29,6 +33,14 @@ class Problem(BaseModel):
 
 class FileRow(BaseModel):
     row: int
+    cells: list[str]
+
+
+class TopRow(BaseModel):
+    """One of the file's first lines, and what it was taken for."""
+
+    line: int
+    role: LineRole
     cells: list[str]
 
 
@@ -45,6 +57,7 @@ class Understood(BaseModel):
     columns: list[ColumnInfo]
     roles: list[Choice]
     rows: dict[str, list[FileRow]] = Field(default_factory=dict)
+    top: list[TopRow] = Field(default_factory=list)
 
 
 def understand_draft(
@@ -77,6 +90,9 @@ def understand_draft(
         problem=problem,
         columns=columns,
         roles=role_choices(draft.kind),
+        top=[
+            TopRow(line=one.line, role=one.role, cells=one.cells[:TOP_CELLS]) for one in sheet.top
+        ],
     )
     return told, sheet, plan
 

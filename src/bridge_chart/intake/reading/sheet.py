@@ -9,6 +9,8 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
+from bridge_chart.intake.said.settings import LineRole
+
 KEPT = "Nothing was changed."
 UNDOABLE = ("totals", "notes", "names_again")
 SHAPES_READING = (*UNDOABLE, "table", "encoding")
@@ -79,7 +81,7 @@ class TopLine:
     """One of the file's first lines as it has them, and what it was taken for."""
 
     line: int
-    role: str
+    role: LineRole
     cells: list[str]
 
 

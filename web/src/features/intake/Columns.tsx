@@ -2,9 +2,11 @@ import type { DraftState, IntakeSettings, Schemas } from "../../api/client";
 import { capitalised, yearLevel } from "../../lib/words";
 import { type Column, DataTable } from "../../ui/DataTable";
 import { AboutColumn } from "./AboutColumn";
+import { ByPattern } from "./ByPattern";
 import { HowRead } from "./HowRead";
 import { SaySame } from "./SaySame";
 import { TextField } from "./TextField";
+import { TopLines } from "./TopLines";
 
 interface Props {
 	state: DraftState;
@@ -44,7 +46,9 @@ export function Columns({ state, busy, save }: Props) {
 				</div>
 			)}
 			<HowRead state={state} save={save} />
+			<TopLines state={state} save={save} />
 			<Whole state={state} save={save} />
+			<ByPattern state={state} save={save} />
 			<div className="flex flex-col">
 				<DataTable
 					caption="What each column is taken for"

@@ -100,10 +100,14 @@ function Head({
 		<div className="flex shrink-0 items-center gap-4 border-b border-line px-5 py-3">
 			<h1 className="text-xl font-bold">{state.examination?.title ?? state.name}</h1>
 			<p className="text-muted">
-				{state.examination && state.name}
-				{shown && `, ${count(rows ?? 0, "row")}`}
-				{wide && `, ${count(shown.rows_in_file, "result")}`}
-				{state.read_as && `, ${state.read_as}`}
+				{[
+					state.examination && state.name,
+					shown && count(rows ?? 0, "row"),
+					wide && count(shown.rows_in_file, "result"),
+					state.read_as,
+				]
+					.filter(Boolean)
+					.join(", ")}
 			</p>
 			<nav aria-label="Steps" className="ml-auto flex shrink-0 gap-2 whitespace-nowrap">
 				<span className={`${step} ${state.read_as ? "border-ahead text-ahead" : now}`}>

@@ -1,5 +1,4 @@
 import type { DraftState, IntakeSettings } from "../../api/client";
-import { TextField } from "./TextField";
 
 interface Props {
 	state: DraftState;
@@ -20,32 +19,13 @@ export function HowRead({ state, save }: Props) {
 	const text = state.read_as.includes(", ") && MARKS.some((m) => state.read_as.startsWith(m.label));
 	function change(part: Partial<NonNullable<typeof how>>): void {
 		const whole = { table: "", encoding: "", delimiter: "", header_line: null, header_lines: null };
-		save({ ...settings, reading: { ...whole, ...how, ...part } });
+		save({ ...settings, reading: { ...whole, lines: {}, ...how, ...part } });
 	}
 	return (
 		<fieldset className="mb-4 flex flex-wrap items-end gap-3">
 			<legend className="mb-1 text-[13px] text-muted">
 				How the file was read: {state.read_as}
 			</legend>
-			<TextField
-				key={state.header_line}
-				label="Column names in line"
-				type="number"
-				width="w-28"
-				value={String(state.header_line)}
-				save={(value) => change({ header_line: value === "" ? null : Number(value) })}
-			/>
-			<label>
-				<span className="block text-[13px] font-semibold">The names take</span>
-				<select
-					className="select select-sm w-32"
-					value={how?.header_lines ?? state.headers}
-					onChange={(event) => change({ header_lines: event.target.value === "2" ? 2 : 1 })}
-				>
-					<option value={1}>one line</option>
-					<option value={2}>two lines</option>
-				</select>
-			</label>
 			{text && (
 				<label>
 					<span className="block text-[13px] font-semibold">Cells are parted by</span>
