@@ -12,7 +12,7 @@ from tests.support import Place
 
 from bridge_chart.intake.examine.results import ResultsPlan
 from bridge_chart.intake.keep.keep import Plan
-from bridge_chart.terms.errors import InvalidQuestion
+from bridge_chart.terms.errors import InvalidQuestion, UnreadableFile
 
 
 @pytest.fixture
@@ -228,3 +228,28 @@ class TestSittingDates:
         later = text.replace(";one;", ";three;")
         with pytest.raises(InvalidQuestion, match="no day"):
             ten.look("results", later, decisions={"date:three": "2026-02-30"})
+
+
+def test_a_prediction_that_names_no_sitting_is_of_the_one_that_the_file_has(ten: Place) -> None:
+    text = "Number,Maths autumn,Maths predicted,English predicted\n001,5,6,7\n002,4,5,6\n"
+    plan = ten.look("results", text, test="Check", date="2025-11-01")
+    assert isinstance(plan, ResultsPlan)
+    assert [(s.subject, s.name) for s in plan.sittings] == [
+        ("English", "2025-26"), ("Maths", "autumn"),
+    ]  # fmt: skip
+    two = text.replace("Number,Maths autumn,", "Number,Maths autumn,Maths spring,")
+    two = two.replace(",5,6,7", ",5,5,6,7").replace(",4,5,6", ",4,4,5,6")
+    plan = ten.look("results", two, test="Check", date="2025-11-01")
+    assert isinstance(plan, ResultsPlan)
+    assert ("Maths", "2025-26") in [(s.subject, s.name) for s in plan.sittings]
+
+
+def test_a_sitting_has_no_date_before_it_is_answered(ten: Place) -> None:
+    plan = ten.look("results", "Number,Sitting,Score\n001,one,5\n002,one,6\n", test="Check")
+    made = {c.kind: c.names for c in plan.examination.creates}
+    assert made["sittings"] == ["Check: Check, one"]
+
+
+def test_a_table_of_which_nothing_can_be_kept_is_an_error(ten: Place) -> None:
+    with pytest.raises(UnreadableFile, match="No row"):
+        ten.bring("scale", "Test,Step,Points\n,A,1\n,B,2\n")

@@ -188,8 +188,10 @@ def test_national_figures_need_their_columns_and_known_statistics(place: Place) 
     stops = {f.key: f.rows for f in plan.examination.findings if f.kind == "stop"}
     assert stops == {"no_test": [6], "no_value": [7], "unknown_statistic": [3],
                      "unknown_score": [4], "doubled": [2, 5]}  # fmt: skip
-    kept = place.bring("national", text, name="nation.csv").examination
-    assert (kept.rows_kept, kept.rows_set_aside, kept.rows_in_file) == (0, 6, 6)
+    shown = plan.examination
+    assert (shown.rows_kept, shown.rows_set_aside, shown.rows_in_file) == (0, 6, 6)
+    with pytest.raises(UnreadableFile, match="No row"):
+        place.bring("national", text, name="nation.csv")
 
 
 def test_a_table_can_be_undone(tarn: Place) -> None:

@@ -213,7 +213,8 @@ def _named(spec: q.PriorSpec, own: Quantity, binding: Binding) -> list[Quantity]
             raise not_yet("the first of several priors")
         found.append(binding.quantity(prior))
     for start in found:
-        if start.key.date >= own.key.date:
+        # Two dates that nobody knew better may fall together: what the asker names goes before it.
+        if start.key.date > own.key.date or start.key.sitting.id == own.key.sitting.id:
             raise InvalidQuestion(
                 "A prior must be earlier than what it is held against. "
                 f"{start.label} is not earlier than {own.label}."

@@ -66,8 +66,8 @@ def why_not_pooled(view: View, grouping: Grouping) -> str | None:
 
 
 def _levels(view: View) -> list[int]:
-    """The year levels that the conditions leave."""
-    levels = set(_tested(view).tolist()) - {-1}
+    """The year levels that the conditions leave; −1 where the rosters say none of anybody."""
+    levels = set(_tested(view).tolist()) - {-1} or {-1}
     for c in (one.asked for one in view.who):
         if isinstance(c, q.FieldIs) and c.field == "year_level":
             if c.in_ is not None:

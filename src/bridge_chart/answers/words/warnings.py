@@ -45,6 +45,7 @@ def warnings_of(
             _levels_mixed(view, out, people),
             _forms_mixed(view, out, people),
             _back_to_the_middle(view),
+            _on_one_day(view),
         ]
     found += [_overlap(rows), _split_after(parts[0]), _rows_low(rows, covered)]
     found += map(_not_published, parts) if district else []
@@ -113,6 +114,21 @@ def _nobody_on_roll(view: View) -> Warn | None:
         f"{'is' if missed[none].sum() == 1 else 'are'} not counted: a roster of then is missing."
     )
     return Warn(code="nobody_on_roll", text=text)
+
+
+def _on_one_day(view: View) -> Warn | None:
+    """A start that the asker named and that is kept as of the same day as what came of it."""
+    if view.yardstick is None:
+        return None
+    same = [p.label for p in view.yardstick.priors if p.key.date == view.measure.date]
+    if not same:
+        return None
+    text = (
+        f"{' and '.join(same)} {'is' if len(same) == 1 else 'are'} kept as of the same day as "
+        f"{view.measure.label}; it is taken as the earlier one because you name it. The right date "
+        "can be said at Setup, under Names."
+    )
+    return Warn(code="on_one_day", text=text)
 
 
 def _unlike(view: View, out: Outcome, people: Mask) -> Warn | None:

@@ -269,6 +269,7 @@ def _wide(sheet: Sheet, fixed: Collection[int], known: Known) -> dict[int, Headi
     told = {h.about.subject for h in out.values()}
     out |= {i: h for i, h in named.items() if h.about.subject in told}
     bare = {i: h for i, h in new.items() if not h.role}
+    out |= {i: h for i, h in bare.items() if h.about.subject in told}
     plainly = any(re.fullmatch(RESULTS[r], _words(h)) for h in sheet.headers for r in PLAIN_SCORES)
     return {**out, **bare} if len(bare) > 1 and not out and not plainly else out
 

@@ -13,6 +13,7 @@ from bridge_chart.intake.said.settings import About
 from bridge_chart.terms.finding import ColumnInfo
 
 FIELDS = ("test", "subject", "sitting", "date", "form")
+CLAIMED = ("predicted", "target")
 HELD = ("score", "target", "predicted", "question", "strand")
 BESIDE = ("form", "date")
 """What may stand once for each sitting, test or subject of a wide sheet."""
@@ -92,7 +93,29 @@ def _blocks(columns: list[ColumnInfo]) -> list[tuple[About, list[ColumnInfo]]]:
         if holds_result(column):
             about = About.model_validate(column.about)
             found.setdefault(about.model_dump_json(), (about, []))[1].append(column)
-    return list(found.values())
+    return _with_their_results(list(found.values()))
+
+
+def _with_their_results(
+    blocks: list[tuple[About, list[ColumnInfo]]],
+) -> list[tuple[About, list[ColumnInfo]]]:
+    """Claims that name no sitting go with the one sitting in which the file has results of their
+    test and subject; where it has several, or none, they stay by themselves."""
+    out: list[tuple[About, list[ColumnInfo]]] = []
+    claims = [(about, held) for about, held in blocks
+              if all(c.role.startswith(CLAIMED) for c in held) and not about.sitting]  # fmt: skip
+    for about, held in blocks:
+        if (about, held) in claims:
+            continue
+        out.append((about, list(held)))
+    for about, held in claims:
+        same = [at for at, (other, _) in enumerate(out)
+                if (other.test, other.subject) == (about.test, about.subject)]  # fmt: skip
+        if len(same) == 1:
+            out[same[0]][1].extend(held)
+        else:
+            out.append((about, held))
+    return out
 
 
 def _field(about: About, field: str, shared: list[ColumnInfo], beside: list[ColumnInfo]) -> pl.Expr:

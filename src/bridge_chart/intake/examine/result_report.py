@@ -54,8 +54,10 @@ class ResultReport:
         frame: pl.DataFrame,
         scores: Scores,
         found: Findings,
+        undated: set[str],
     ) -> None:
         self.snapshot, self.sittings, self.frame = snapshot, sittings, frame
+        self.undated = undated
         self.scores, self.found = scores, found
         self.against = AgainstKept(snapshot, sittings, frame, scores)
         self.without = sum(
@@ -106,11 +108,14 @@ class ResultReport:
             "tests": sorted({s.test for s in self.sittings} - tests),
             "subjects": sorted({s.subject for s in self.sittings if s.subject} - subjects),
             "sittings": [
-                f"{s.test}: {s.label}, {day(s.date)}" for s in self.sittings if not s.known_id
+                f"{s.test}: {s.label}{self._dated(s)}" for s in self.sittings if not s.known_id
             ],
             "levels": [n for names in self.scores.levels.values() for n in names if n not in steps],
         }
         return [Creation(kind=kind, names=names) for kind, names in made.items() if names]
+
+    def _dated(self, sitting: SittingPlan) -> str:
+        return "" if sitting.name in self.undated else f", {day(sitting.date)}"
 
     def first_look(self) -> list[FirstLook]:
         """Of each sitting its first score in figures, and its grades and levels."""

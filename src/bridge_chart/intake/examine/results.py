@@ -107,6 +107,7 @@ class _ResultsExamination:
         self.found = found
         self.found.lines = self.sheet.lines
         self.defaults: list[DefaultUsed] = settings.taken_over()
+        self.undated: set[str] = set()
         self.year = settings.year(snapshot.today or today)
         self.today = within_year(today, self.year)
 
@@ -135,7 +136,7 @@ class _ResultsExamination:
         self._impossible(frame, scores)
         frame = frame.filter(~pl.col("index").is_in(list(self.found.aside)))
         self.found.progress.at("compare")
-        report = ResultReport(self.snapshot, sittings, frame, scores, self.found)
+        report = ResultReport(self.snapshot, sittings, frame, scores, self.found, self.undated)
         examination = Examination(
             kind="results",
             title=title_of(sittings),
@@ -352,7 +353,10 @@ class _ResultsExamination:
             key, "stop", f"When was {sitting}?" if several else "When was this?",
             "Nothing says the date; it decides who was on roll, and what was earlier", [], choices,
         )  # fmt: skip
-        return self.today if term is None else day_of_term(term, self.year)
+        if term is None:
+            self.undated.add(sitting)
+            return self.today
+        return day_of_term(term, self.year)
 
     def _matched(self, frame: pl.DataFrame) -> pl.DataFrame:
         frame, whose = matched(frame, self.snapshot, self.settings.decisions, self.found, "result")

@@ -32,7 +32,7 @@ from bridge_chart.store.versions import (
     pinned_versions,
     record_event,
 )
-from bridge_chart.terms.errors import ChangedMeanwhile, NotFound, Unsettled
+from bridge_chart.terms.errors import ChangedMeanwhile, NotFound, UnreadableFile, Unsettled
 from bridge_chart.terms.finding import Examination, LeftOut
 from bridge_chart.terms.people import Actor
 from bridge_chart.terms.progress import UNWATCHED, Progress
@@ -280,7 +280,14 @@ def _latest(batch_id: int) -> sa.Select[Any]:
 
 
 def _refuse_unsettled(plan: Plan) -> None:
-    left = plan.examination.unsettled
+    shown = plan.examination
+    left = shown.unsettled
+    if not left and shown.kind in TABLES and not shown.rows_kept:
+        raise UnreadableFile(
+            f"No row of {shown.title} can be kept, so there would be a table without anything.",
+            kept="Nothing was changed.",
+            next_step="See what was found on its rows, and bring in a table that says it.",
+        )
     if left:
         titles = "; ".join(finding.title for finding in left)
         raise Unsettled(
