@@ -16,7 +16,7 @@ from bridge_chart.cli.instance import open_instance
 from bridge_chart.cli.watching import watch
 from bridge_chart.intake.columns.column_names import TABLES
 from bridge_chart.intake.drafts.drafts import parts_of, save_source
-from bridge_chart.intake.drafts.together import as_one_test
+from bridge_chart.intake.drafts.together import as_one_test, by_year
 from bridge_chart.intake.keep.keep import (
     Kept,
     Origin,
@@ -160,7 +160,7 @@ def _run(kind: str, file: Path, said: IntakeSettings, set_aside: bool, dry_run: 
         for name, data, came in parts_of(kind, file.name, file.read_bytes())
     ]
     told: list[tuple[Plan, Kept]] = []
-    for name, data, said in as_one_test(kind, file.name, parts):
+    for name, data, said in as_one_test(kind, file.name, by_year(kind, parts)):
         if dry_run:
             sheet, snapshot = sheet_in(name, data, said), snapshot_of(engine, settings.snapshots)
             plan = examine(kind, sheet, said, snapshot, dt.date.today())
@@ -177,6 +177,7 @@ def _run(kind: str, file: Path, said: IntakeSettings, set_aside: bool, dry_run: 
         _say(plan, kept)
 
 
+SCORES_SAID = ("raw", "percent", "scaled", "level", "grade")
 FILE = click.Path(exists=True, dir_okay=False, path_type=Path)
 
 
@@ -187,7 +188,7 @@ def import_group() -> None:
 
 @import_group.command("roster")
 @click.argument("file", type=FILE)
-@click.option("--year", required=True, help="School year, like 2025-26.")
+@click.option("--year", help="School year, like 2025-26, where no column says it.")
 @click.option("--as-of", "as_of", help="The date that the roster holds from.")
 @click.option("--school", help="The school of the whole file, where no column says it.")
 @click.option("--year-level", help="The year level of the whole file, likewise.")
@@ -197,7 +198,7 @@ def import_group() -> None:
 @click.option("--dry-run", is_flag=True, help="Print the match and the plan as JSON; keep nothing.")
 def import_roster(
     file: Path,
-    year: str,
+    year: str | None,
     as_of: str | None,
     school: str | None,
     year_level: str | None,
@@ -252,6 +253,7 @@ def import_credits(
 @click.option("--test", help="The test's name, where the file does not say it.")
 @click.option("--subject", help="The subject, where the file does not say it.")
 @click.option("--sitting", help="The sitting's name, where the file does not say it.")
+@click.option("--score", type=click.Choice(SCORES_SAID), help="The kind of score, likewise.")
 @click.option("--mapping", type=FILE, help="JSON with columns and decisions (docs/formats.md).")
 @click.option("--set-aside", is_flag=True, help="Set rows aside that a person would settle.")
 @click.option("--dry-run", is_flag=True, help="Print what was understood as JSON; keep nothing.")

@@ -10,6 +10,10 @@ from bridge_chart.terms.errors import InvalidQuestion
 FIRST_MONTH = 8
 
 
+YEAR_WRITTEN = r"^\s*(?:sy|ay)?\s*(20\d\d)\s*[-/–—]\s*(?:20)?(\d\d)\s*$"
+"""How files write a school year: 2025-26, 2025/2026, SY 2025–26."""
+
+
 def school_year_of(date: dt.date) -> str:
     """The school year that a date lies in.
 

@@ -183,6 +183,11 @@ class Findings:
             "maxima", "done", title, "Taken as maximum marks and topics, not as students", rows
         )
 
+    def in_percent(self, headers: Sequence[str]) -> None:
+        """Shares that a table writes in percent."""
+        title = f"{count(len(headers), 'column')} in percent read as shares"
+        self.add("in_percent", "done", title, listed(list(headers), 6), [], n=len(headers))
+
     def zeros(self, rows: Sequence[int], before: Sequence[str], after: Sequence[str]) -> None:
         choices = [
             Choice(key="restore", label="Restore"),

@@ -15,6 +15,7 @@ COMMON = {
 }
 ROSTER = {
     **COMMON,
+    "academic_year": r"(school|academic) ?year|(school|academic) ?session",
     "school": r"(sch|school)( ?name)?|site|campus|establishment",
     "class": r"(class|cls)( ?(name|code|group))?|group|grp",
     "form": r"form( ?(class|group|grp|name))?|homeroom|(reg|registration)( ?(class|group|grp))?|"
@@ -56,6 +57,9 @@ CREDITS = {
     "result": r"result|grade|outcome|achieved",
     "estimated": r"estimated?|banked( or estimated)?|standing",
     "date": r"date|date (awarded|earned|reported)",
+    "credits_banked": r"(credits? )?(banked|achieved|gained|internal|external)( credits?)?",
+    "credits_estimated": r"(credits? )?(estimated|expected|predicted|provisional) credits?|"
+    r"credits? (estimated|expected|predicted|provisional)",
 }
 SCALE = {
     "test": RESULTS["test"],
@@ -97,6 +101,13 @@ NATIONAL = {
     "of": r"of|percentile|step|question",
     "value": r"value",
     "published": r"published|issued|as of",
+    "n": r"n|(number of )?(students|pupils|candidates|entries)|entry",
+    "mean": r"(national )?(mean|average)( score| mark)?",
+    "sd": r"(national )?(sd|s d|st ?dev|std|standard deviation)",
+    "percentile": r"p ?\d{1,2}|\d{1,2}(st|nd|rd|th)? (per)?centile|(per)?centile \d{1,2}|median|"
+    r"(lower|upper) quartile",
+    "facility": r"facility .+|.+ facility",
+    "share": r"(share|%|percent(age)?) .+|.+ (%|share|percent(age)?)",
 }
 EXPECTATION = {
     "test": RESULTS["test"],
@@ -173,12 +184,20 @@ PATTERNS = {
     "reliability": RELIABILITY,
     "names": NAMES,
 }
+WIDE = {
+    "national": ("n", "mean", "sd", "percentile", "facility", "share"),
+    "conversion": ("becomes",),
+    "expectation": ("expected_value",),
+    "credits": ("credits_banked", "credits_estimated"),
+}
+"""Roles that several columns of a table may have, each of them a row of its own."""
 TABLES = tuple(kind for kind in PATTERNS if kind not in ("roster", "results", "credits"))
 """Kinds of file that hold a table of reference, not students."""
 ROLES = {
     "roster": {
         "number": "student number", "given_name": "given name", "family_name": "family name",
-        "full_name": "full name", "birth_date": "birth date", "school": "school",
+        "full_name": "full name", "birth_date": "birth date", "academic_year": "school year",
+        "school": "school",
         "year_level": "year level", "class": "class", "form": "form or tutor group",
         "set": "set or teaching group", "teacher": "teacher",
         "course": "course (what the class is taught)", "characteristic": "characteristic",
@@ -197,7 +216,8 @@ ROLES = {
         "number": "student number", "given_name": "given name", "family_name": "family name",
         "full_name": "full name", "birth_date": "birth date", "standard": "standard",
         "title": "what the standard is called", "subject": "subject", "level": "level",
-        "kind": "kind of assessment", "credits": "credits", "result": "result",
+        "kind": "kind of assessment", "credits": "credits", "credits_banked": "credits, banked",
+        "credits_estimated": "credits, estimated", "result": "result",
         "estimated": "banked or estimated", "date": "date", "ignore": "leave out",
     },
     **{

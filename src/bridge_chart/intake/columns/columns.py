@@ -16,10 +16,12 @@ from bridge_chart.intake.columns.column_names import (
     ROLES,
     ROSTER,
     TABLES,
+    WIDE,
 )
 from bridge_chart.intake.columns.headings import Heading, Known, read_heading
 from bridge_chart.intake.columns.patterns import Pattern
 from bridge_chart.intake.columns.shapes import BESIDE
+from bridge_chart.intake.columns.wide_tables import widened
 from bridge_chart.intake.reading.sheet import KEPT, Sheet
 from bridge_chart.intake.said.settings import About, IntakeSettings
 from bridge_chart.terms.errors import InvalidQuestion, UnreadableFile
@@ -38,7 +40,9 @@ PLAIN_SCORES = tuple(r for r in ROLES_OF_SCORES if r.startswith("score:"))
 MOST_OPTIONS = 60
 SLIPS = 0.1
 SAID = "as you said"
-REPEATABLE = ("characteristic", "ignore", "target", "question", "strand")
+NAMED = ("characteristic", "target", "strand", *(role for of in WIDE.values() for role in of))
+"""Roles that may carry a name: “characteristic:Sex”, “percentile:10”."""
+REPEATABLE = (*NAMED, "ignore", "question")
 
 
 def role_choices(kind: str) -> list[Choice]:
@@ -89,7 +93,7 @@ def understand(
                 taken = replace(taken, role="ignore", why=why, confident=True)
             used.add((taken.role, key[1]))
         columns.append(_info(kind, sheet, index, header, taken))
-    return columns
+    return widened(kind, columns)
 
 
 def _info(kind: str, sheet: Sheet, index: int, header: str, taken: Taken) -> ColumnInfo:
@@ -190,7 +194,7 @@ def _label(kind: str, role: str) -> str:
 def _plain(role: str) -> str:
     """The role without the name that it may carry: “characteristic:Sex” is a characteristic."""
     named = role.split(":", 1)[0]
-    return named if named in ("characteristic", "target", "strand") else role
+    return named if named in NAMED else role
 
 
 def _named(kind: str, role: str, header: str) -> str:

@@ -16,7 +16,7 @@ import sqlalchemy as sa
 
 from bridge_chart.intake.columns.columns import understand
 from bridge_chart.intake.drafts.memory import like_before
-from bridge_chart.intake.drafts.together import as_one_test
+from bridge_chart.intake.drafts.together import as_one_test, by_year
 from bridge_chart.intake.match.match import known_names
 from bridge_chart.intake.reading.apart import sheet_in, tables_of
 from bridge_chart.intake.reading.sheet import SHAPES_READING, Sheet
@@ -55,7 +55,8 @@ def new_drafts(
         (part, held, _said(engine, kind, part, held, settings).model_copy(update=came))
         for part, held, came in parts_of(kind, name, data)
     ]
-    return [_new_draft(engine, actor, kind, *one) for one in as_one_test(kind, name, told)]
+    told = as_one_test(kind, name, by_year(kind, told))
+    return [_new_draft(engine, actor, kind, *one) for one in told]
 
 
 def parts_of(kind: str, name: str, data: bytes) -> list[tuple[str, bytes, dict[str, Any]]]:
@@ -104,7 +105,7 @@ def unpack(engine: sa.Engine, actor: Actor, draft: Draft, settings: IntakeSettin
         (part, held, _said(engine, draft.kind, part, held, settings).model_copy(update=came))
         for part, held, came in parts_of(draft.kind, draft.name, data)
     ]
-    told = as_one_test(draft.kind, draft.name, told)
+    told = as_one_test(draft.kind, draft.name, by_year(draft.kind, told))
     name, held, said = told[0]
     if held is not data:
         source = save_source(engine, name, held)

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import secrets
 from pathlib import PurePath
 
 from bridge_chart.intake.columns.columns import position_of, understand
+from bridge_chart.intake.examine.roster_years import years_in
 from bridge_chart.intake.reading.apart import sheet_in
 from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.terms.errors import BridgeError
@@ -22,6 +24,22 @@ def as_one_test(kind: str, archive: str, parts: list[Part]) -> list[Part]:
         return parts
     name = PurePath(archive).stem
     return [(n, d, s.model_copy(update={"together": name})) for n, d, s in parts]
+
+
+def by_year(kind: str, parts: list[Part]) -> list[Part]:
+    """A roster of several school years as one part for each of them; others as they are."""
+    out: list[Part] = []
+    for name, data, said in parts:
+        years: list[str] = []
+        if kind == "roster" and not said.academic_year:
+            sheet = sheet_in(name, data, said)
+            years = years_in(sheet, understand(kind, sheet, said))
+        mark = said.archive or f"{name} {secrets.token_hex(3)}"
+        several = len(years) > 1
+        for year in years if several else [""]:
+            told = {"academic_year": year, "archive": mark} if several else {}
+            out.append((f"{name} {year}".strip(), data, said.model_copy(update=told)))
+    return out
 
 
 def _apart(kind: str, parts: list[Part]) -> bool:

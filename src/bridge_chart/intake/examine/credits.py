@@ -12,6 +12,7 @@ from bridge_chart.intake.cells import findings as f
 from bridge_chart.intake.cells.people import written_by_spreadsheet
 from bridge_chart.intake.cells.values import dates, numbers
 from bridge_chart.intake.columns.columns import need_number, position_of, role_choices, understand
+from bridge_chart.intake.columns.wide_tables import lengthen_table
 from bridge_chart.intake.examine.doubles import DoubledRows, settle_doubles
 from bridge_chart.intake.match.match import known_names
 from bridge_chart.intake.match.offers import matched, who_columns
@@ -43,10 +44,11 @@ MOST_CREDITS = 240
 @dataclass(frozen=True)
 class CreditsPlan:
     """What keeping would write. `rows`: index, line, student (position), the TEXTS, credits,
-    estimated, date. `aside`: rows of the file → why; `accepted`: numbers said to be a student's."""
+    estimated, date. `aside`: rows of `sheet` → why; `accepted`: numbers said to be a student's."""
 
     examination: Examination
     rows: pl.DataFrame
+    sheet: Sheet
     aside: dict[int, str]
     accepted: dict[str, int]
 
@@ -60,8 +62,11 @@ def examine_credits(
 ) -> CreditsPlan:
     """Understand, match and check a file of credit records; nothing is written."""
     found.progress.at("understand")
-    columns = understand("credits", sheet, settings, known_names(snapshot))
-    need_number(sheet, columns)
+    file_columns = understand("credits", sheet, settings, known_names(snapshot))
+    need_number(sheet, file_columns)
+    long = lengthen_table("credits", sheet, file_columns)
+    sheet, columns = long.sheet, long.columns
+    found.lines = sheet.lines
     for role in ("standard", "credits"):
         if position_of(columns, role) is None:
             raise UnreadableFile(
@@ -88,7 +93,7 @@ def examine_credits(
         kind="credits",
         title=_title(frame, sheet.name),
         version=snapshot.version,
-        columns=columns,
+        columns=file_columns,
         roles=role_choices("credits"),
         defaults=defaults,
         picture=_picture(sheet, snapshot, frame, there, found, whose.by_hand),
@@ -101,7 +106,7 @@ def examine_credits(
         rows_set_aside=len(found.aside),
         rows_copies=found.count("copies") + found.count("alike"),
     )
-    return CreditsPlan(shown, frame, found.aside, whose.accepted)
+    return CreditsPlan(shown, frame, sheet, found.aside, whose.accepted)
 
 
 def _frame(

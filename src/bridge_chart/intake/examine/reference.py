@@ -14,6 +14,7 @@ from bridge_chart.intake.cells import findings as f
 from bridge_chart.intake.cells.values import dates, numbers, year_levels
 from bridge_chart.intake.columns.column_names import PATTERNS
 from bridge_chart.intake.columns.columns import position_of, role_choices, understand
+from bridge_chart.intake.columns.wide_tables import lengthen_table
 from bridge_chart.intake.examine.cut_checks import check_cuts
 from bridge_chart.intake.examine.naming import check_names
 from bridge_chart.intake.examine.rereading import read_again
@@ -71,11 +72,13 @@ YES = ("yes", "y", "true", "1", "x", "pass")
 
 @dataclass(frozen=True)
 class TablePlan:
-    """What keeping would write: one entry a row, by column, with the file's own line."""
+    """What keeping would write: one entry a row, by column, with the file's own line. `sheet`: the
+    table with one figure a row."""
 
     examination: Examination
     lines: list[int]
     cells: list[dict[str, Any]]
+    sheet: Sheet
     aside: dict[int, str] = field(default_factory=dict)
 
 
@@ -84,16 +87,21 @@ def examine_table(
 ) -> TablePlan:
     """Understand and check a table; nothing is written."""
     columns = understand(kind, sheet, settings)
+    file, long = sheet, lengthen_table(kind, sheet, columns)
+    sheet = long.sheet
+    found.lines = sheet.lines
+    if long.as_shares:
+        found.in_percent(long.as_shares)
     for role in NEEDED[kind]:
-        if role != "test" and position_of(columns, role) is None:
+        if role != "test" and _lacks(role, long.columns, settings):
             raise UnreadableFile(
                 f"{sheet.name} must have a column with the {_words(role)}. "
-                f"Its columns are {', '.join(sheet.headers[:12])} instead.",
+                f"Its columns are {', '.join(file.headers[:12])} instead.",
                 kept=KEPT,
                 next_step="docs/formats.md shows this table; or say which column it is.",
                 missing_role=role,
             )
-    frame = _frame(kind, sheet, columns, settings, found)
+    frame = _frame(kind, sheet, long.columns, settings, found)
     _check(kind, frame, snapshot, found)
     told = {"index", "line", *NUMBERS, *SAID, *LISTS.values(), *TOLD.get(kind, ())}
     keys = [c for c in frame.columns if c not in told]
@@ -130,7 +138,13 @@ def examine_table(
         rows_set_aside=len(found.aside),
         rows_copies=0,
     )
-    return TablePlan(examination, kept["line"].to_list(), cells, found.aside)
+    return TablePlan(examination, kept["line"].to_list(), cells, sheet, found.aside)
+
+
+def _lacks(role: str, columns: list[ColumnInfo], settings: IntakeSettings) -> bool:
+    """Whether neither a column nor a person says what each row must have."""
+    said = role == "score" and settings.score is not None
+    return position_of(columns, role) is None and not said
 
 
 def _check(kind: str, frame: pl.DataFrame, snapshot: Snapshot, found: f.Findings) -> None:
@@ -174,13 +188,19 @@ def _frame(
             out[LISTS[role]] = names.list.eval(pl.element().filter(pl.element() != ""))
         else:
             out[role] = cells
-    own = (("test", settings.test), ("subject", settings.subject))
-    for name, said in own if "test" in NEEDED[kind] else ():
+    _said_of_all(kind, out, settings, height)
+    return pl.DataFrame(out)
+
+
+def _said_of_all(kind: str, out: dict[str, Any], settings: IntakeSettings, height: int) -> None:
+    """What a person says of the whole table fills what its rows leave blank."""
+    needed = "test" in NEEDED[kind]
+    for name in ("test", "subject", "sitting", "score"):
+        said = getattr(settings, name) or ""
+        if name not in PATTERNS[kind] or not (said or (needed and name in ("test", "subject"))):
+            continue
         blank = pl.Series([said], dtype=pl.String).new_from_index(0, height)
         out[name] = out[name].replace("", said) if name in out else blank
-    if settings.sitting and "sitting" in PATTERNS[kind] and "sitting" not in out:
-        out["sitting"] = pl.Series([settings.sitting]).new_from_index(0, height)
-    return pl.DataFrame(out)
 
 
 def _needed(kind: str, frame: pl.DataFrame, found: f.Findings) -> None:

@@ -57,6 +57,11 @@ class ResultsPlan:
     long: Long
     accepted: dict[str, int]
 
+    @property
+    def sheet(self) -> Sheet:
+        """The file with one result a row."""
+        return self.long.sheet
+
 
 def examine_results(
     sheet: Sheet,

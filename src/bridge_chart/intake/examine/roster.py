@@ -16,6 +16,7 @@ from bridge_chart.intake.columns.columns import need_number, position_of, role_c
 from bridge_chart.intake.examine.changes import Changes, roster_changes
 from bridge_chart.intake.examine.classes import TAUGHT, memberships_of
 from bridge_chart.intake.examine.doubles import DoubledRows, settle_doubles
+from bridge_chart.intake.examine.roster_years import of_year, years_in
 from bridge_chart.intake.match.match import NONE, known_names
 from bridge_chart.intake.match.offers import Matching, who_columns
 from bridge_chart.intake.reading.sheet import KEPT, Sheet
@@ -49,6 +50,7 @@ class RosterPlan:
     covers: list[str]
     rows: pl.DataFrame
     memberships: pl.DataFrame
+    sheet: Sheet
     aside: dict[int, str]
     accepted: dict[str, int]
 
@@ -84,10 +86,16 @@ class _RosterExamination:
         columns: list[ColumnInfo],
         found: f.Findings,
     ) -> None:
-        self.sheet, self.settings, self.snapshot = sheet, settings, snapshot
-        self.columns = columns
+        self.settings, self.snapshot, self.columns = settings, snapshot, columns
         self.found = found
-        self.year = settings.year(snapshot.today or today)
+        self.said_years = years_in(sheet, columns)
+        own = len(self.said_years) == 1 and not settings.academic_year
+        self.year = self.said_years[0] if own else settings.year(snapshot.today or today)
+        self.sheet, self.lines_in_file = (
+            of_year(sheet, columns, self.year, found),
+            sheet.cells.height,
+        )
+        found.lines = self.sheet.lines
         self.first = self._first_of_its_schools()
         assumed = within_year(dt.date.min if self.first else today, self.year)
         self.effective = settings.as_of or assumed
@@ -116,6 +124,7 @@ class _RosterExamination:
 
     def plan(self) -> RosterPlan:
         frame = self._frame()
+        frame = frame.filter(~pl.col("index").is_in(list(self.found.aside)))
         frame = self._without_number_or_school(frame)
         self.found.progress.at("match")
         frame = self._repaired(frame)
@@ -135,7 +144,7 @@ class _RosterExamination:
         self.found.progress.at("compare")
         examination = self._examination(rows, memberships, covers)
         return RosterPlan(
-            examination, self.year, self.effective, covers, rows, memberships,
+            examination, self.year, self.effective, covers, rows, memberships, self.sheet,
             self.found.aside, self.accepted,
         )  # fmt: skip
 
@@ -329,6 +338,7 @@ class _RosterExamination:
             changes=changes.listed,
             change_groups=changes.groups(),
             first_look=[],
+            lines_in_file=self.lines_in_file,
             rows_in_file=self.sheet.cells.height,
             rows_kept=self.sheet.cells.height - len(self.found.aside) - self._copies,
             rows_set_aside=len(self.found.aside),
@@ -356,7 +366,8 @@ class _RosterExamination:
     def _defaults(self, covers: list[str]) -> list[DefaultUsed]:
         used = self.settings.taken_over()
         if not self.settings.academic_year:
-            used.append(DefaultUsed(key="academic_year", value=self.year, why="not given"))
+            why = "as its column says" if self.year in self.said_years else "not given"
+            used.append(DefaultUsed(key="academic_year", value=self.year, why=why))
         if not self.settings.as_of:
             first = "not given; a school's first roster of a year counts from its first day"
             why = first if self.first else "not given; today, for there is an earlier one"

@@ -144,7 +144,7 @@ def keep(
         snapshot = snapshot_of(engine, settings.snapshots, version)
         number = new_version(connection, actor.account_id, f"kept: {plan.examination.title}")
         batch_id = _write_batch(connection, plan, said, origin.source_id)
-        _write_facts(connection, plan, sheet, snapshot, batch_id, number, said.settles, progress)
+        _write_facts(connection, plan, snapshot, batch_id, number, said.settles, progress)
         record_event(connection, batch_id, number, "kept", actor.account_id)
         _audit(connection, actor, "keep", {"batch": batch_id, "title": plan.examination.title})
         progress.alive()
@@ -158,7 +158,6 @@ def keep(
 def _write_facts(
     connection: sa.Connection,
     plan: Plan,
-    sheet: Sheet,
     snapshot: Snapshot,
     batch_id: int,
     version: int,
@@ -177,13 +176,12 @@ def _write_facts(
         counts = {}
     else:
         counts = write_results(connection, plan, snapshot, batch_id, version, progress)
-        sheet = plan.long.sheet
     if not isinstance(plan, TablePlan):
         _write_aliases(connection, plan, snapshot, batch_id)
     if settles is None:
-        _write_set_aside(connection, plan, sheet, batch_id, counts)
+        _write_set_aside(connection, plan, batch_id, counts)
     else:
-        _mark_settled(connection, plan, sheet, batch_id, settles)
+        _mark_settled(connection, plan, batch_id, settles)
     values["counts"] = {**_counts(plan), **counts}
     connection.execute(sa.update(t.batch).where(t.batch.c.id == batch_id).values(**values))
 
@@ -337,8 +335,9 @@ def _counts(plan: Plan) -> dict[str, Any]:
 
 
 def _write_set_aside(
-    connection: sa.Connection, plan: Plan, sheet: Sheet, batch_id: int, counts: dict[str, Any]
+    connection: sa.Connection, plan: Plan, batch_id: int, counts: dict[str, Any]
 ) -> None:
+    sheet = plan.sheet
     places = plan.aside_sittings if isinstance(plan, ResultsPlan) else {}
     sittings = counts.get("sitting_ids_in_order", [])
     headers = list(sheet.headers)
@@ -354,10 +353,9 @@ def _write_set_aside(
     copy_text_in(connection, "set_aside", columns, rows())
 
 
-def _mark_settled(
-    connection: sa.Connection, plan: Plan, sheet: Sheet, batch_id: int, settles: int
-) -> None:
+def _mark_settled(connection: sa.Connection, plan: Plan, batch_id: int, settles: int) -> None:
     """Rows that an earlier batch had set aside are settled, but for those set aside once more."""
+    sheet = plan.sheet
     left = {int(sheet.lines[index]) for index in plan.aside}
     done = sorted({int(line) for line in sheet.lines} - left)
     rows = (t.set_aside.c.batch_id == settles, t.set_aside.c.row.in_(done))

@@ -125,7 +125,7 @@ function columns(
 
 /** The role without the name that it may carry. */
 function plainRole(role: string): string {
-	return role.replace(/^(characteristic|strand|target):.*/, "$1");
+	return role.startsWith("score:") ? role : role.replace(/:.*/, "");
 }
 
 /** Called as the district calls it. */
@@ -165,7 +165,7 @@ function Whole({ state, save }: Pick<Props, "state" | "save">) {
 					}
 				/>
 			))}
-			{state.kind === "results" && (
+			{state.kind !== "roster" && (
 				<label>
 					<span className="block text-[13px] font-semibold">Scores are</span>
 					<select
@@ -179,6 +179,12 @@ function Whole({ state, save }: Pick<Props, "state" | "save">) {
 						<option value="raw">raw marks</option>
 						<option value="scaled">scaled scores</option>
 						<option value="percent">percent</option>
+						{state.kind !== "results" && (
+							<>
+								<option value="level">levels</option>
+								<option value="grade">grades</option>
+							</>
+						)}
 					</select>
 				</label>
 			)}
