@@ -120,13 +120,14 @@ def _numbers(cells: pl.Series, style: str) -> pl.Series:
 
 
 def year_levels(cells: pl.Series) -> pl.Series:
-    """“8”, “Year 8”, “Y08”, “Grade 8” as 8, and the district's own names; null where it reads
+    """“8”, “Year 8”, “Y08”, “8. klasse” as 8, and the district's own names; null where it reads
     otherwise.
 
-    >>> year_levels(pl.Series(["Year 8", "y03", "11", "Reception", ""])).to_list()
-    [8, 3, 11, None, None]
+    >>> year_levels(pl.Series(["Year 8", "y03", "11", "7th grade", "7A", ""])).to_list()
+    [8, 3, 11, 7, None, None]
     """
-    pattern = r"^(?:year|yr|y|grade|gr|g)?\s*0?(\d{1,2})$"
+    before_it = r"(?:(?:year|yr|y|grade|gr|g)?\s*|\p{L}{2,12}\s+)"
+    pattern = rf"^{before_it}0?(\d{{1,2}})(?:(?:st|nd|rd|th|\.)?\s+\p{{L}}{{2,12}})?$"
     own = spoken().level_names
     named = {name.lower(): level for level, name in own.items()}
     before = spoken().level_before.strip().lower()

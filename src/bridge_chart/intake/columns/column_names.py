@@ -7,7 +7,8 @@ COMMON = {
     "number": r"((student|pupil|learner|candidate|admission|adm|school)s? ?)?"
     r"(number|numb|no|nr|id|code|ref|reference|#)|student|pupil|learner|candidate|sid|"
     r"unique (pupil|student|learner) (number|no|id)|upn|cand ?(number|no|nr|id)",
-    "given_name": r"((legal|preferred) )?(given|first|fore|chosen) ?names?|known as",
+    "given_name": r"((legal|preferred) )?(given|first|fore|chosen) ?names?|preferred( names?)?|"
+    r"known as",
     "family_name": r"((legal|preferred) )?(family|last|sur) ?name",
     "full_name": r"(student|pupil|learner|candidate|full)( ?names?)?|names?",
     "birth_date": r"(birth ?date|date of birth|dob|d o b|born)( [dmy ]+)?",

@@ -250,7 +250,7 @@ def _wide(sheet: Sheet, fixed: Collection[int], known: Known) -> dict[int, Headi
     """Columns of a wide sheet: their names say of which subject, test or sitting they are.
 
     A name with a subject in use is enough. New subjects are taken where at least two columns of
-    one kind differ in nothing else.
+    one kind differ in nothing else, or are of one subject and differ in their kinds.
     """
     by_name = set(PATTERNS["results"]) - set(ROLES_OF_SCORES)
     found: dict[int, Heading] = {}
@@ -269,7 +269,10 @@ def _wide(sheet: Sheet, fixed: Collection[int], known: Known) -> dict[int, Headi
     new = {i: h for i, h in found.items() if not h.known and not has_subject}
     named = {i: h for i, h in new.items() if h.role}
     kinds = [h.role for h in [*named.values(), *sure.values()]]
-    out = {**sure, **{i: h for i, h in named.items() if kinds.count(h.role) > 1}}
+    of = [h.about.subject for h in named.values()]
+    twice = {i: h for i, h in named.items()
+             if kinds.count(h.role) > 1 or (h.rest and of.count(h.about.subject) > 1)}  # fmt: skip
+    out = {**sure, **twice}
     told = {h.about.subject for h in out.values()}
     out |= {i: h for i, h in named.items() if h.about.subject in told}
     bare = {i: h for i, h in new.items() if not h.role}

@@ -19,7 +19,8 @@ KINDS = {
     "score:percent": r"percent(age)?|per cent|pct|%",
     "score:level": r"(performance |achievement )?levels?|band",
     "score:grade": r"grades?",
-    "score:raw": r"raw( marks?| scores?)?|marks?|scores?|points|totals?|out of \d+|/ ?\d+",
+    "score:raw": r"(raw( marks?| scores?)?|marks?|scores?|points|totals?)( ?(out of|/) ?\d+)?|"
+    r"out of \d+|/ ?\d+",
 }
 CLAIMS = {"predicted": r"predicted|prediction|forecast", "target": r"targets?"}
 TARGET_KINDS = (

@@ -208,13 +208,32 @@ def _claimed(
     """Columns of targets and predictions that are written in this kind of step."""
     own = next((k for k in STEPPED_KINDS if k in at), "grade")
     beside_figures = bool(set(at) & set(NUMERIC))
+    highest = _highest(sheet.column(at[own])) if own in at else None
     return [
         c
         for c in columns
         if kind == own
         and c.role.split(":")[0] in CLAIMS
-        and not (beside_figures and _figures(sheet.column(c.index)))
+        and not (beside_figures and _is_figure(sheet.column(c.index), highest))
     ]
+
+
+HIGHEST_STEP = 9
+"""Up to which numbered steps go, where the file's own do not go so far."""
+
+
+def _highest(column: pl.Series) -> float | None:
+    """The highest of steps that are numbers; None of steps that are not."""
+    highest = numbers(column).max() if _figures(column) else None
+    return None if highest is None else float(str(highest))
+
+
+def _is_figure(column: pl.Series, highest: float | None) -> bool:
+    """Whether claims beside figures are figures too, not steps like the numbered ones beside."""
+    if not _figures(column):
+        return False
+    top = _highest(column)
+    return highest is None or top is None or top > max(highest, HIGHEST_STEP)
 
 
 def _figures(column: pl.Series) -> bool:
