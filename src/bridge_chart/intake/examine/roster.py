@@ -17,13 +17,14 @@ from bridge_chart.intake.examine.changes import Changes, roster_changes
 from bridge_chart.intake.examine.classes import TAUGHT, memberships_of
 from bridge_chart.intake.examine.doubles import DoubledRows, settle_doubles
 from bridge_chart.intake.examine.roster_years import of_year, years_in
+from bridge_chart.intake.examine.school_of_file import school_of_file
 from bridge_chart.intake.match.match import NONE, known_names
 from bridge_chart.intake.match.offers import Matching, who_columns
 from bridge_chart.intake.reading.sheet import KEPT, Sheet
 from bridge_chart.intake.said.settings import IntakeSettings, within_year
 from bridge_chart.store.codes import CLASS_KINDS
 from bridge_chart.store.snapshot import Snapshot
-from bridge_chart.terms.errors import InvalidQuestion, UnreadableFile
+from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.finding import (
     ColumnInfo,
     Count,
@@ -67,12 +68,7 @@ def examine_roster(
     columns = understand("roster", sheet, settings, known_names(snapshot))
     need_number(sheet, columns)
     if position_of(columns, "school") is None and not settings.school:
-        raise UnreadableFile(
-            f"{sheet.name} must have a column with each student's school.",
-            kept=KEPT,
-            next_step="Say which column is the school, or of which school the whole file is.",
-            missing_role="school",
-        )
+        settings = settings.model_copy(update={"school": school_of_file(sheet, snapshot, found)})
     return _RosterExamination(sheet, settings, snapshot, today, columns, found).plan()
 
 
