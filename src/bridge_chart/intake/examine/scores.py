@@ -208,12 +208,13 @@ def _claimed(
     """Columns of targets and predictions that are written in this kind of step."""
     own = next((k for k in STEPPED_KINDS if k in at), "grade")
     beside_figures = bool(set(at) & set(NUMERIC))
+    if kind != own or not any(c.role.split(":")[0] in CLAIMS for c in columns):
+        return []
     highest = _highest(sheet.column(at[own])) if own in at else None
     return [
         c
         for c in columns
-        if kind == own
-        and c.role.split(":")[0] in CLAIMS
+        if c.role.split(":")[0] in CLAIMS
         and not (beside_figures and _is_figure(sheet.column(c.index), highest))
     ]
 
