@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import datetime as dt
+
 from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
@@ -9,11 +11,13 @@ from pydantic import BaseModel
 from bridge_chart.access.audit import note
 from bridge_chart.answers.asking.answer import Answer, lines_of
 from bridge_chart.answers.asking.ask import answer, answer_bytes, lines_for_outside
+from bridge_chart.answers.asking.book import book_of
 from bridge_chart.answers.beside.catalogue import Catalogue, catalogue
 from bridge_chart.api.context import actor, as_json, instance, rule
 from bridge_chart.output.csv import to_csv
 from bridge_chart.terms.question import Question
 
+XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 api = APIBlueprint("answers", __name__, url_prefix="/api")
 
 
@@ -50,6 +54,22 @@ def post_csv(query: ExportQuery, body: Question) -> Response:
     found = answer(here.engine, here.settings, actor(), body)
     note(here.engine, actor(), "export", {"sentence": found.sentence, "show": found.body.show})
     return _as_csv(f"bridge-chart-{found.body.show}.csv", to_csv(*lines_of(found)))
+
+
+@api.post("/exports/workbook", operation_id="exportWorkbook")
+@rule("export")
+def post_workbook(body: Question) -> Response:
+    """The answer as a workbook: notes, figures, signs, a chart of spans; noted in the audit."""
+    here = instance()
+    found = answer(here.engine, here.settings, actor(), body)
+    told = {"sentence": found.sentence, "show": found.body.show, "as": "workbook"}
+    note(here.engine, actor(), "export", told)
+    headers = {
+        "Content-Disposition": f'attachment; filename="bridge-chart-{found.body.show}.xlsx"',
+        "Cache-Control": "no-store",
+    }
+    data = book_of(found, actor().name, dt.datetime.now())
+    return Response(data, mimetype=XLSX, headers=headers)
 
 
 def _as_csv(name: str, text: str) -> Response:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import datetime as dt
 import json
+from pathlib import Path
 from typing import IO
 
 import click
@@ -12,18 +14,22 @@ from bridge_chart.access.audit import note
 from bridge_chart.access.rules import require
 from bridge_chart.answers.asking.answer import Answer, lines_of
 from bridge_chart.answers.asking.ask import answer_bytes, lines_for_outside, read_question
+from bridge_chart.answers.asking.book import book_of
 from bridge_chart.cli.answer_text import to_text
 from bridge_chart.cli.instance import open_instance
 from bridge_chart.output.csv import to_csv
 from bridge_chart.terms.errors import InvalidQuestion
 
+FORMATS = ("table", "json", "csv", "xlsx")
+
 
 @click.command()
 @click.argument("question", type=click.File(encoding="utf-8"))
-@click.option("--format", "form", type=click.Choice(["table", "json", "csv"]), default="table")
+@click.option("--format", "form", type=click.Choice(FORMATS), default="table")
+@click.option("--out", type=click.Path(dir_okay=False, path_type=Path), help="Write to this file.")
 @click.option("--outside", is_flag=True, help="CSV with small numbers hidden, to give away.")
 @click.option("--as", "login", help="Ask as this account, in its scope; else as the operator.")
-def ask(question: IO[str], form: str, outside: bool, login: str | None) -> None:
+def ask(question: IO[str], form: str, out: Path | None, outside: bool, login: str | None) -> None:
     """Answer QUESTION (a JSON file, or - for standard input)."""
     try:
         given = json.load(question)
@@ -40,9 +46,16 @@ def ask(question: IO[str], form: str, outside: bool, login: str | None) -> None:
         click.echo(data.decode())
         return
     answer = Answer.model_validate_json(data)
-    if form == "csv":
+    if form in ("csv", "xlsx"):
         require(actor, "export")
         note(engine, actor, "export", {"sentence": answer.sentence, "show": answer.body.show})
-        click.echo(to_csv(*lines_of(answer)), nl=False)
+    if form == "xlsx":
+        if out is None:
+            raise InvalidQuestion("A workbook needs a file: --out answer.xlsx.")
+        out.write_bytes(book_of(answer, actor.name, dt.datetime.now()))
+        return
+    text = to_csv(*lines_of(answer)) if form == "csv" else to_text(answer)
+    if out is None:
+        click.echo(text, nl=False)
     else:
-        click.echo(to_text(answer), nl=False)
+        out.write_text(text, encoding="utf-8")

@@ -126,6 +126,12 @@ export async function downloadCsv(question: Question): Promise<void> {
 	await download("/api/exports/csv", question, `bridge-chart-${question.show ?? "spans"}.csv`);
 }
 
+/** The answer as a workbook: its notes, figures, signs and a chart of spans. */
+export async function downloadWorkbook(question: Question): Promise<void> {
+	const name = `bridge-chart-${question.show ?? "spans"}.xlsx`;
+	await download("/api/exports/workbook", question, name);
+}
+
 /** The same with small numbers hidden, so that none can be worked out; what to hide takes thought. */
 export async function downloadForOutside(question: Question, signal: AbortSignal): Promise<void> {
 	const name = `bridge-chart-${question.show ?? "spans"}-outside.csv`;

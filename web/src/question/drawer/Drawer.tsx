@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { type Answer, downloadCsv, type Question } from "../../api/client";
+import { type Answer, downloadCsv, downloadWorkbook, type Question } from "../../api/client";
 import { count } from "../../lib/numbers";
 import { Popover } from "../../ui/Popover";
 import { Trouble } from "../../ui/Trouble";
@@ -70,6 +70,13 @@ export function Drawer({ question, narrow, order, setOrder, close }: Props) {
 						onClick={() => downloadCsv(everyPage(question)).catch(setError)}
 					>
 						Export
+					</button>
+					<button
+						type="button"
+						className="btn btn-outline btn-sm"
+						onClick={() => downloadWorkbook(everyPage(question)).catch(setError)}
+					>
+						Workbook
 					</button>
 					<button
 						type="button"

@@ -1,7 +1,7 @@
 import { Link } from "@tanstack/react-router";
 import { useState } from "react";
 import type { Answer, Open, Question } from "../../api/client";
-import { downloadCsv } from "../../api/client";
+import { downloadCsv, downloadWorkbook } from "../../api/client";
 import { count, figure } from "../../lib/numbers";
 import { MEANING, SYMBOL, tone } from "../../lib/verdicts";
 import { capitalised, inSigns, levelName, yearLevel } from "../../lib/words";
@@ -184,13 +184,20 @@ function Actions({ answer, question, open }: Omit<Props, "detail" | "setDetail" 
 					)}
 				</Popover>
 			</div>
-			<div className="grid grid-cols-[1fr_auto] gap-1.5">
+			<div className="grid grid-cols-2 gap-1.5">
 				<button
 					type="button"
-					className="btn btn-primary btn-sm"
+					className="btn btn-primary btn-sm col-span-2"
 					onClick={() => downloadCsv(question).then(() => setError(undefined), setError)}
 				>
 					Export these numbers
+				</button>
+				<button
+					type="button"
+					className="btn btn-outline btn-sm px-2"
+					onClick={() => downloadWorkbook(question).then(() => setError(undefined), setError)}
+				>
+					Workbook
 				</button>
 				<ForOutside question={question} fail={setError} />
 			</div>

@@ -1,0 +1,41 @@
+"""An answer as the pages of a workbook: what it is and rests on, and its figures."""
+
+from __future__ import annotations
+
+import datetime as dt
+
+from bridge_chart.answers.asking.answer import Answer, lines_of
+from bridge_chart.output.workbook import Page, to_workbook
+from bridge_chart.terms.wording import amount
+
+Notes = list[tuple[str, list[str]]]
+
+
+def book_of(answer: Answer, by: str, now: dt.datetime) -> bytes:
+    """The answer as a workbook. by: who takes it out, which its notes say."""
+    heads, lines = lines_of(answer)
+    name = f"{answer.body.show} {answer.slots.split}".replace("_", " ").strip()
+    return to_workbook(answer.sentence, notes_of(answer, by, now), [Page(name, heads, lines)])
+
+
+def notes_of(answer: Answer, by: str, now: dt.datetime) -> Notes:
+    """Question, who is counted, method, warnings and origin, each under its heading."""
+    counted = []
+    for one in answer.coverage:
+        label = answer.measures[one.measure].label
+        counted.append(f"{label}: {amount(one.counted)} of {amount(one.population)} counted")
+        counted += [f"  {amount(gone.n)} {gone.label}" for gone in one.missing]
+        if one.set_aside:
+            counted.append(f"  {amount(one.set_aside)} rows of files set aside, nobody's result")
+    notes: Notes = [
+        ("Who is in", [answer.scope.text, *(chip.text for chip in answer.chips)]),
+        ("Counted", counted),
+        ("What it says", [reading.text for reading in answer.readings]),
+        ("Mind", [warning.text for warning in answer.warnings]),
+        ("How this is worked out", [answer.method.name, *answer.method.says]),
+        ("Where it comes from", [
+            f"Version {answer.resolved.version} of the record, {answer.engine}",
+            f"Taken out by {by} on {now:%Y-%m-%d at %H:%M}",
+        ]),
+    ]  # fmt: skip
+    return [(heading, lines) for heading, lines in notes if lines]

@@ -1,0 +1,119 @@
+"""An answer taken out as a workbook: what its cells hold is what the answer says."""
+
+from __future__ import annotations
+
+import datetime as dt
+import io
+import zipfile
+from typing import Any
+
+import pytest
+from python_calamine import CalamineWorkbook
+from tests.support import Place, serving, signed_in
+
+from bridge_chart.answers.asking.answer import Answer, lines_of
+from bridge_chart.answers.asking.book import book_of
+from bridge_chart.output.workbook import SIGNS, Page, to_workbook
+
+NOW = dt.datetime(2026, 3, 2, 9, 30)
+SPANS = {"what": [{"assessment": "Quiz"}], "split": [{"field": "school"}],
+         "against": {"group": {"who": {"all": [{"field": "school", "in": ["Ash"]}]}}}}  # fmt: skip
+
+
+@pytest.fixture
+def two(place: Place) -> Place:
+    rows = [f"{s}{n:02d},{('Ash', '=Elm')[s]},7,=cmd{n}" for s in (0, 1) for n in range(20)]
+    text = "\n".join(["Number,School,Year,Forename", *rows]) + "\n"
+    place.bring("roster", text, academic_year="2025-26")
+    marks = [f"{s}{n:02d},{50 + n + 20 * s}" for s in (0, 1) for n in range(19)]
+    place.bring("results", "\n".join(["Number,Score", *marks]) + "\n", test="Quiz",
+                sitting="autumn", date="2025-10-10")  # fmt: skip
+    return place
+
+
+def sheet_of(book: bytes, name: str | int) -> dict[str, list[Any]]:
+    """A sheet's columns by their heads, blanks as None."""
+    made = CalamineWorkbook.from_filelike(io.BytesIO(book))
+    sheet = made.get_sheet_by_name(name) if isinstance(name, str) else made.get_sheet_by_index(name)
+    heads, *lines = sheet.to_python(skip_empty_area=False)
+    cells = [[None if cell == "" else cell for cell in line] for line in lines]
+    return {str(head): [line[at] for line in cells] for at, head in enumerate(heads)}
+
+
+def asked(place: Place) -> Answer:
+    return place.ask(SPANS)
+
+
+def test_every_figure_is_in_its_cell_and_verdicts_carry_their_sign(two: Place) -> None:
+    answer = asked(two)
+    heads, lines = lines_of(answer)
+    frame = sheet_of(book_of(answer, "Ailsa", NOW), 1)
+    assert list(frame)[: len(heads)] == [str(head) for head in heads]
+    for at, head in enumerate(heads):
+        shown, meant = frame[str(head)], [line[at] for line in lines]
+        if head == "verdict":
+            assert [str(cell).split(" ")[1] for cell in shown if cell and " " in cell] == [
+                verdict for verdict in meant if verdict in SIGNS
+            ]
+        elif head in ("n", "mean", "span", "low", "high", "p"):
+            assert [x for x in shown if x is not None] == pytest.approx(
+                [x for x in meant if x is not None]
+            )
+
+
+def test_notes_say_question_counts_method_and_origin(two: Place) -> None:
+    answer = asked(two)
+    notes = sheet_of(book_of(answer, "Ailsa", NOW), "Notes")
+    ((title, cells),) = notes.items()
+    text = "\n".join([title, *map(str, cells)])
+    assert answer.sentence in text
+    assert "38 of 40 counted" in text
+    assert "Taken out by Ailsa on 2026-03-02 at 09:30" in text
+    assert "▲  ahead: ahead by more than chance would give" in text
+    assert f"Version {answer.resolved.version} of the record" in text
+
+
+def test_nothing_of_a_file_becomes_a_formula_or_a_link(two: Place) -> None:
+    students = two.ask({"what": [{"assessment": "Quiz"}], "show": "students"})
+    book = book_of(students, "=HYPERLINK(1)", NOW)
+    with zipfile.ZipFile(io.BytesIO(book)) as archive:
+        sheets = [n for n in archive.namelist() if n.startswith("xl/worksheets/")]
+        text = "".join(archive.read(name).decode() for name in sheets)
+    assert "<f>" not in text
+    assert "hyperlink" not in text.lower().replace("=hyperlink(1)", "")
+    frame = sheet_of(book, 1)
+    assert any(str(cell).startswith("=cmd") for column in frame.values() for cell in column)
+
+
+def test_a_page_of_spans_has_a_chart_with_its_intervals(two: Place) -> None:
+    with zipfile.ZipFile(io.BytesIO(book_of(asked(two), "A", NOW))) as archive:
+        chart = archive.read("xl/charts/chart1.xml").decode()
+    assert "<c:errBars>" in chart
+    assert "from low" not in chart
+
+
+def test_many_rows_are_written_without_being_held(two: Place) -> None:
+    def lines() -> object:
+        for n in range(30_000):
+            yield [f"Row {n}", n, n / 7, "2026-03-02"]
+
+    heads = ["label", "n", "value", "day"]
+    book = to_workbook("Many", [], [Page("Many", heads, lines())])  # type: ignore[arg-type]
+    frame = sheet_of(book, "Many")
+    assert len(frame["n"]) == 30_000
+    assert sum(frame["value"]) == pytest.approx(sum(n / 7 for n in range(30_000)))
+    assert set(frame["day"]) == {dt.date(2026, 3, 2)}
+
+
+def test_over_http_in_the_askers_scope_and_noted(two: Place) -> None:
+    two.account("rowan", "school_lead", "Ash")
+    with signed_in(two, "rowan") as client:
+        answer = client.post("/api/exports/workbook", json={"what": [{"assessment": "Quiz"}],
+                             "show": "students"})  # fmt: skip
+        assert answer.status_code == 200
+        assert answer.mimetype.endswith("spreadsheetml.sheet")
+        frame = sheet_of(answer.data, 1)
+        assert {len(column) for column in frame.values()} == {20}
+    assert two.scalar("SELECT detail->>'as' FROM audit WHERE action = 'export'") == "workbook"
+    with serving(two) as app:
+        assert app.test_client().post("/api/exports/workbook", json=SPANS).status_code == 401
