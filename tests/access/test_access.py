@@ -73,6 +73,7 @@ TABLE = [
     ("POST", "/api/answers", {"what": [MATHS]}, 401, 200, 200),
     ("POST", "/api/answers", STUDENTS, 401, 200, 200),
     ("POST", "/api/exports/csv", {"what": [MATHS]}, 401, 200, 200),
+    ("POST", "/api/exports/workbook", {"what": [MATHS]}, 401, 200, 200),
     ("GET", "/api/groups", None, 401, 200, 200),
     (
         "POST",
@@ -106,6 +107,8 @@ TABLE = [
     ("GET", "/api/batches/1/mapping", None, 401, 403, 200),
     ("GET", "/api/batches/1/consequences", None, 401, 403, 200),
     ("POST", "/api/batches/999/settle", None, 401, 403, 404),
+    ("POST", "/api/batches/999/again", None, 401, 403, 404),
+    ("GET", "/api/names", None, 401, 403, 200),
     ("GET", "/api/remembered", None, 401, 403, 200),
     ("POST", "/api/remembered/999/forget", None, 401, 403, 404),
     ("GET", "/api/scales", None, 401, 403, 200),

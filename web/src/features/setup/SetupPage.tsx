@@ -13,22 +13,24 @@ export function SetupPage() {
 				everybody reads, you decide here.
 			</p>
 			<div className="grid max-w-[1120px] gap-10 lg:grid-cols-2">
-				<Releases />
+				<div className="flex flex-col gap-10">
+					<Releases />
+					<section aria-labelledby="names">
+						<h2 id="names" className="mb-1 font-bold">
+							Names
+						</h2>
+						<p className="mb-2 text-muted">
+							What files write in several ways and is one and the same: schools, subjects, tests,
+							sittings, characteristics and their values; the order of values, and the dates of
+							sittings.
+						</p>
+						<Link to="/setup/names" className="btn btn-sm">
+							Join and rename
+						</Link>
+					</section>
+				</div>
 				<WhoSees />
 				<OwnWords />
-				<section aria-labelledby="names">
-					<h2 id="names" className="mb-1 font-bold">
-						Names
-					</h2>
-					<p className="mb-2 text-muted">
-						What files write in several ways and is one and the same: schools, subjects, tests,
-						sittings, characteristics and their values; the order of values, and the dates of
-						sittings.
-					</p>
-					<Link to="/setup/names" className="btn btn-sm">
-						Join and rename
-					</Link>
-				</section>
 			</div>
 		</div>
 	);
