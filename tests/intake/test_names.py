@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import pytest
 from tests.intake.test_keeping import undo
 from tests.support import Place, signed_in
 
+from bridge_chart.access.accounts import OPERATOR, actor_named
+from bridge_chart.access.sight import say_who_sees
+from bridge_chart.terms.errors import NotFound
 from bridge_chart.terms.people import Actor
 
 HEAD = "What,Name,Of,Means,Date,Place,Holds\n"
@@ -155,3 +159,19 @@ def test_names_over_http_and_for_the_data_lead_alone(place: Place) -> None:
         assert by["sitting", "autumn"]["dates"] == ["2025-10-11"]
     with signed_in(place, "rowan") as client:
         assert client.get("/api/names").status_code == 403
+
+
+def test_what_one_of_two_names_hides_is_hidden_under_both(place: Place) -> None:
+    district(place)
+    place.account("rowan", "school_lead", "Ostrey School", "Ostrey Sch.")
+    lead = actor_named(place.engine, "rowan")
+    split = {"what": [{"assessment": "Quiz", "subject": "Mathematics"}],
+             "split": [{"characteristic": "Sex"}]}  # fmt: skip
+    assert place.ask(split, lead).body.rows
+    gender = next(c.id for c in place.snapshot.characteristics if c.called == "Gender")
+    say_who_sees(place.engine, OPERATOR, str(gender), sensitive=True, roles=["data_lead"])
+    assert place.ask(split, lead).body.rows
+    place.bring("names", JOIN)
+    assert place.ask(split).body.rows
+    with pytest.raises(NotFound):
+        place.ask(split, lead)
