@@ -108,6 +108,7 @@ TABLE = [
     ("GET", "/api/batches/1/consequences", None, 401, 403, 200),
     ("POST", "/api/batches/999/settle", None, 401, 403, 404),
     ("POST", "/api/batches/999/again", None, 401, 403, 404),
+    ("GET", "/api/export", None, 401, 403, 200),
     ("GET", "/api/names", None, 401, 403, 200),
     ("GET", "/api/remembered", None, 401, 403, 200),
     ("POST", "/api/remembered/999/forget", None, 401, 403, 404),

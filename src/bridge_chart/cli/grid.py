@@ -14,6 +14,7 @@ from bridge_chart.cli.instance import open_instance
 from bridge_chart.intake.drafts.grid import grid_of
 from bridge_chart.output.bundle import to_bundle
 from bridge_chart.output.grid import to_csv, to_xlsx
+from bridge_chart.output.tidy import write_tidy
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.grid import GridSpec
@@ -32,6 +33,18 @@ def bundle(out: Path) -> None:
         click.echo(f"{name}.csv: {amount(lines)}")
     for left in made.left_behind:
         click.echo(f"left behind: {left}")
+
+
+@click.command("export")
+@click.argument("out", type=click.Path(file_okay=False, path_type=Path))
+def export(out: Path) -> None:
+    """Write the merged record into the folder OUT: one table per kind, as Parquet and CSV, with a
+    description of every column (csv-metadata.json)."""
+    settings, engine = open_instance()
+    rows = write_tidy(snapshot_of(engine, settings.snapshots), out)
+    note(engine, OPERATOR, "export", {"tables": rows})
+    for name, n in rows.items():
+        click.echo(f"{name}: {amount(n)}")
 
 
 @click.command("grid")

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 
 import polars as pl
 
-from bridge_chart.intake.cells.values import dates, numbers
+from bridge_chart.intake.cells.values import CODE_MEANS, dates, numbers
 from bridge_chart.intake.columns.column_names import (
     COMMON,
     PATTERNS,
@@ -352,7 +352,8 @@ def _words(header: str) -> str:
 
 
 def _can_be(filled: pl.Series) -> bool:
-    """Whether cells can be results: figures, or few short words."""
+    """Whether cells can be results: figures, or few short words; codes of absence aside."""
+    filled = filled.filter(~filled.str.to_lowercase().is_in(list(CODE_MEANS)))
     if int(numbers(filled).is_not_null().sum()) > len(filled) / 2:
         return True
     short = int((filled.str.len_chars() <= 3).sum())

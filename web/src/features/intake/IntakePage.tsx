@@ -55,6 +55,14 @@ export function IntakePage() {
 							A OneRoster bundle: rosters of today, all scores.
 						</span>
 					</li>
+					<li className="mt-1">
+						<a href="/api/export" download className="font-semibold text-ahead hover:underline">
+							Everything, as tables
+						</a>
+						<span className="block text-muted">
+							The merged record: one table per kind, Parquet and CSV, each column described.
+						</span>
+					</li>
 				</ul>
 			</section>
 			<History />

@@ -1,0 +1,125 @@
+"""The merged record as tables: what they hold, by other people's readers, is what was kept."""
+
+from __future__ import annotations
+
+import csv
+import datetime as dt
+import io
+import json
+import zipfile
+from pathlib import Path
+
+import polars as pl
+import pytest
+from tests.cli.warm import command
+from tests.support import Place, signed_in
+
+from bridge_chart.output.tidy import TABLES, write_tidy
+
+
+@pytest.fixture
+def kept(place: Place) -> Place:
+    place.bring("roster", "Number,Given name,Birth date,School,Year,Form,Set,Teacher,House\n"
+                "001,=Ida,2013-05-01,Ash,7,7A,Ma1,Ms Moe,oak\n002,Bo,,Ash,,7A,Ma2,,\n",
+                academic_year="2025-26", as_of="2025-09-01")  # fmt: skip
+    place.bring("roster", "Number,School,Year,House\n001,Elm,7,fir\n002,Ash,7,oak\n",
+                academic_year="2025-26", as_of="2026-01-10")  # fmt: skip
+    place.bring("results", "Number,Maths scaled,Maths grade,Maths target\n001,101.5,B,A\n"
+                "002,abs,abs,B\n", "check.csv", test="Check", sitting="autumn",
+                date="2025-10-10")  # fmt: skip
+    place.bring("results", "Number,Name,Q1,Q2\n,Max,2,5\n,Topic,Shape,Number\n001,Ida,1,4\n",
+                "paper.csv", test="Paper", sitting="autumn", date="2025-10-12")  # fmt: skip
+    return place
+
+
+@pytest.fixture
+def out(kept: Place, tmp_path: Path) -> Path:
+    write_tidy(kept.snapshot, tmp_path)
+    return tmp_path
+
+
+def table(out: Path, name: str) -> list[dict[str, object]]:
+    return pl.read_parquet(out / f"{name}.parquet").to_dicts()
+
+
+def test_students_and_where_they_were(out: Path) -> None:
+    assert table(out, "students") == [
+        {"number": "001", "given_name": "=Ida", "family_name": "",
+         "birth_date": dt.date(2013, 5, 1)},
+        {"number": "002", "given_name": "Bo", "family_name": "", "birth_date": None},
+    ]  # fmt: skip
+    told = [
+        (r["number"], str(r["since"]), r["school"], r["year_level"])
+        for r in table(out, "enrolment")
+    ]
+    assert told == [
+        ("001", "2025-09-01", "Ash", 7), ("002", "2025-09-01", "Ash", None),
+        ("001", "2026-01-10", "Elm", 7), ("002", "2026-01-10", "Ash", 7),
+    ]  # fmt: skip
+    first = [r for r in table(out, "classes") if str(r["since"]) == "2025-09-01"]
+    assert {(r["number"], r["class"], r["kind"], r["teachers"]) for r in first} == {
+        ("001", "7A", "form", ""), ("001", "Ma1", "set", "Ms Moe"), ("002", "7A", "form", ""),
+        ("002", "Ma2", "set", ""),
+    }  # fmt: skip
+    houses = [(r["number"], str(r["since"]), r["value"]) for r in table(out, "characteristics")]
+    assert houses == [("001", "2025-09-01", "oak"), ("001", "2026-01-10", "fir"),
+                      ("002", "2026-01-10", "oak")]  # fmt: skip
+
+
+def test_results_claims_and_marks_with_reasons_and_origin(out: Path) -> None:
+    check = [r for r in table(out, "results") if r["test"] == "Check"]
+    assert [(r["number"], r["score"], r["value"], r["step"], r["status"], r["file"], r["line"])
+            for r in check] == [
+        ("001", "scaled", 101.5, "", "sat", "check.csv", 2),
+        ("002", "scaled", None, "", "absent", "check.csv", 3),
+        ("001", "grade", None, "B", "sat", "check.csv", 2),
+        ("002", "grade", None, "", "absent", "check.csv", 3),
+    ]  # fmt: skip
+    assert [(r["number"], r["role"], r["step"]) for r in table(out, "claims")] == [
+        ("001", "target", "A"), ("002", "target", "B"),
+    ]  # fmt: skip
+    assert [(r["question"], r["mark"], r["maximum"], r["topic"]) for r in table(out, "marks")] == [
+        ("Q1", 1, 2.0, "Shape"), ("Q2", 4, 5.0, "Number"),
+    ]  # fmt: skip
+
+
+def test_csv_says_the_same_and_runs_nothing(out: Path) -> None:
+    for name in TABLES:
+        rows = list(csv.DictReader(io.StringIO((out / f"{name}.csv").read_text("utf-8"))))
+        frame = table(out, name)
+        assert len(rows) == len(frame)
+        for row, meant in zip(rows, frame, strict=True):
+            for key, value in meant.items():
+                plain = "" if value is None else str(value)
+                assert row[key] in (plain, f"'{plain}")
+    text = (out / "students.csv").read_text(encoding="utf-8")
+    assert "'=Ida" in text
+    assert ",=Ida" not in text
+
+
+def test_the_description_is_of_the_files_that_are_there(out: Path) -> None:
+    told = json.loads((out / "csv-metadata.json").read_text(encoding="utf-8"))
+    assert told["@context"] == "http://www.w3.org/ns/csvw"
+    for one in told["tables"]:
+        heads = next(csv.reader(io.StringIO((out / one["url"]).read_text("utf-8"))))
+        columns = one["tableSchema"]["columns"]
+        assert [column["name"] for column in columns] == heads
+        assert all(column["dc:description"] for column in columns)
+        assert {column["datatype"] for column in columns} <= {"string", "date", "double", "integer"}
+
+
+def test_on_the_command_line_and_over_http(kept: Place) -> None:
+    folder = kept.settings.home / "out"
+    done = command(kept.settings.home, "export", str(folder))
+    assert done.returncode == 0, done.stderr
+    assert "results: " in done.stdout
+    kept.account("ailsa", "data_lead")
+    with signed_in(kept) as client:
+        answer = client.get("/api/export")
+        with zipfile.ZipFile(io.BytesIO(answer.data)) as archive:
+            assert sorted(archive.namelist()) == sorted(path.name for path in folder.iterdir())
+    assert kept.scalar("SELECT count(*) FROM audit WHERE action = 'export'") == 2
+
+
+def test_an_empty_record_gives_tables_without_rows(place: Place, tmp_path: Path) -> None:
+    assert set(write_tidy(place.snapshot, tmp_path).values()) == {0}
