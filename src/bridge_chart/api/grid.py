@@ -2,10 +2,6 @@
 
 from __future__ import annotations
 
-import io
-import tempfile
-import zipfile
-from pathlib import Path
 from typing import Literal
 
 from flask import Response
@@ -19,7 +15,7 @@ from bridge_chart.intake.drafts.drafts import draft_of, save_source
 from bridge_chart.intake.drafts.grid import MOST_STUDENTS, grid_of, typed
 from bridge_chart.output.bundle import to_bundle
 from bridge_chart.output.grid import to_csv, to_xlsx
-from bridge_chart.output.tidy import write_tidy
+from bridge_chart.output.tidy import tidy_archive
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.grid import Grid, GridRow, GridSpec
@@ -88,17 +84,12 @@ def get_bundle() -> Response:
 def get_export() -> Response:
     """The merged record, one table per kind, as Parquet and described CSV; noted in the audit."""
     here = instance()
-    with tempfile.TemporaryDirectory() as folder:
-        rows = write_tidy(snapshot_of(here.engine, here.settings.snapshots), Path(folder))
-        made = io.BytesIO()
-        with zipfile.ZipFile(made, "w", zipfile.ZIP_DEFLATED) as archive:
-            for path in sorted(Path(folder).iterdir()):
-                archive.write(path, path.name)
+    data, rows = tidy_archive(snapshot_of(here.engine, here.settings.snapshots))
     note(here.engine, actor(), "export", {"tables": rows})
     headers = {
         "Content-Disposition": 'attachment; filename="record.zip"', "Cache-Control": "no-store",
     }  # fmt: skip
-    return Response(made.getvalue(), mimetype="application/zip", headers=headers)
+    return Response(data, mimetype="application/zip", headers=headers)
 
 
 @api.post("/grid/typed", responses={201: OpenedDraft}, operation_id="typedGrid")

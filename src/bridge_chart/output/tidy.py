@@ -7,7 +7,10 @@ names as the district declared them.
 
 from __future__ import annotations
 
+import io
 import json
+import tempfile
+import zipfile
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
@@ -118,6 +121,17 @@ def write_tidy(snapshot: Snapshot, out: Path) -> dict[str, int]:
         json.dumps(metadata(snapshot), ensure_ascii=False, indent=1), encoding="utf-8"
     )
     return rows
+
+
+def tidy_archive(snapshot: Snapshot) -> tuple[bytes, dict[str, int]]:
+    """The tables in one ZIP archive, and how many rows each has."""
+    made = io.BytesIO()
+    with tempfile.TemporaryDirectory() as folder:
+        rows = write_tidy(snapshot, Path(folder))
+        with zipfile.ZipFile(made, "w", zipfile.ZIP_DEFLATED) as archive:
+            for path in sorted(Path(folder).iterdir()):
+                archive.write(path, path.name)
+    return made.getvalue(), rows
 
 
 def metadata(snapshot: Snapshot) -> dict[str, Any]:
