@@ -353,8 +353,8 @@ def _words(header: str) -> str:
 
 def _can_be(filled: pl.Series) -> bool:
     """Whether cells can be results: figures, or few short words; codes of absence aside."""
-    filled = filled.filter(~filled.str.to_lowercase().is_in(list(CODE_MEANS)))
-    if int(numbers(filled).is_not_null().sum()) > len(filled) / 2:
+    plain = filled.filter(~filled.str.to_lowercase().is_in(list(CODE_MEANS)))
+    if int(numbers(plain).is_not_null().sum()) > len(plain) / 2:
         return True
     short = int((filled.str.len_chars() <= 3).sum())
     return short > 0.9 * len(filled) and filled.n_unique() <= MOST_OPTIONS // 3
