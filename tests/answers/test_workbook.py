@@ -13,7 +13,9 @@ from tests.support import Place, serving, signed_in
 
 from bridge_chart.answers.asking.answer import Answer, lines_of
 from bridge_chart.answers.asking.book import book_of
+from bridge_chart.output import workbook
 from bridge_chart.output.workbook import SIGNS, Page, to_workbook
+from bridge_chart.terms.errors import InvalidQuestion
 
 NOW = dt.datetime(2026, 3, 2, 9, 30)
 SPANS = {"what": [{"assessment": "Quiz"}], "split": [{"field": "school"}],
@@ -117,3 +119,9 @@ def test_over_http_in_the_askers_scope_and_noted(two: Place) -> None:
     assert two.scalar("SELECT detail->>'as' FROM audit WHERE action = 'export'") == "workbook"
     with serving(two) as app:
         assert app.test_client().post("/api/exports/workbook", json=SPANS).status_code == 401
+
+
+def test_more_rows_than_a_sheet_holds_are_refused_in_words(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(workbook, "MOST_ROWS", 3)
+    with pytest.raises(InvalidQuestion, match="A sheet holds 2 rows at most"):
+        to_workbook("Many", [], [Page("Many", ["n"], [[1], [2], [3]])])

@@ -16,9 +16,9 @@ from bridge_chart.cli.demo import PASSWORD
 AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
 
-def sign_in(page: Page, login: str = "ailsa") -> None:
+def sign_in(page: Page, login: str = "ailsa", password: str = PASSWORD) -> None:
     page.get_by_label("Login").fill(login)
-    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_label("Password").fill(password)
     page.get_by_role("button", name="Sign in").click()
     expect(page.get_by_role("navigation", name="Places")).to_be_visible()
 

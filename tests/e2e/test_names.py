@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import pytest
 from playwright.sync_api import Page, expect
 from tests.e2e.conftest import listening
-from tests.e2e.screens import accessible
+from tests.e2e.screens import accessible, sign_in
 from tests.support import PASSWORD, Place, forget_place, new_place
 
 from bridge_chart.store.settings import Settings
@@ -36,10 +36,7 @@ def test_names_are_joined_on_their_page_and_come_apart_by_undo(
 ) -> None:
     place, _ = served
     page.goto("/")
-    page.get_by_label("Login").fill("freja")
-    page.get_by_label("Password").fill(PASSWORD)
-    page.get_by_role("button", name="Sign in").click()
-    expect(page.get_by_role("navigation", name="Places")).to_be_visible()
+    sign_in(page, "freja", PASSWORD)
     page.goto("/setup")
     page.get_by_role("link", name="Join and rename").click()
     expect(page.get_by_text("Nothing is said yet.")).to_be_visible()

@@ -12,7 +12,7 @@ from collections.abc import Iterator
 import pytest
 from playwright.sync_api import Locator, Page, expect
 from tests.e2e.conftest import listening
-from tests.e2e.screens import answered
+from tests.e2e.screens import answered, sign_in
 from tests.support import PASSWORD, Place, forget_place, new_place
 
 from bridge_chart.store.settings import Settings
@@ -75,9 +75,7 @@ def test_seven_registers_and_a_mark_book_count_everybody(
     place, _ = served
     hand = Counting()
     page.goto("/")
-    page.get_by_label("Login").fill("freja")
-    page.get_by_label("Password").fill(PASSWORD)
-    page.get_by_role("button", name="Sign in").click()
+    sign_in(page, "freja", PASSWORD)
     page.get_by_role("link", name="Intake").first.click()
     page.get_by_label("Roster: choose a file").set_input_files(registers())  # type: ignore[arg-type]
     hand.done += 1

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import pytest
 from playwright.sync_api import Page, expect
 from tests.e2e.conftest import listening
-from tests.e2e.screens import accessible
+from tests.e2e.screens import accessible, sign_in
 from tests.support import PASSWORD, Place, forget_place, new_place
 
 from bridge_chart.store.settings import Settings
@@ -41,9 +41,7 @@ def test_a_tracker_is_understood_by_pointing_and_one_pattern(
 ) -> None:
     place, _ = served
     page.goto("/")
-    page.get_by_label("Login").fill("freja")
-    page.get_by_label("Password").fill(PASSWORD)
-    page.get_by_role("button", name="Sign in").click()
+    sign_in(page, "freja", PASSWORD)
     page.get_by_role("link", name="Intake").first.click()
     page.get_by_label("Results: choose a file").set_input_files(tracker())  # type: ignore[arg-type]
     columns = page.get_by_role("link", name="Columns")

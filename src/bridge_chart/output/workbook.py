@@ -13,6 +13,8 @@ from typing import Any
 import xlsxwriter
 from xlsxwriter.utility import xl_range_abs
 
+from bridge_chart.terms.errors import InvalidQuestion
+
 SIGNS = {
     "ahead": ("▲", "#0f7285", "ahead by more than chance would give"),
     "behind": ("▼", "#a84a22", "behind by more than chance would give"),
@@ -116,7 +118,10 @@ def _figures(sheet: Any, page: Page, looks: _Looks) -> int:
     n = 0
     for n, line in enumerate(page.lines, start=1):
         if n >= MOST_ROWS:
-            raise ValueError(f"A sheet holds {MOST_ROWS - 1} rows at most.")
+            raise InvalidQuestion(
+                f"A sheet holds {MOST_ROWS - 1} rows at most, and this answer has more.",
+                next_step="Take it out as CSV, or narrow it.",
+            )
         for at, cell in enumerate([*line, *_arms(page, line)]):
             _write(sheet, n, at, cell, heads[at], looks)
     sheet.freeze_panes(1, 2 if len(heads) > 4 else 1)
