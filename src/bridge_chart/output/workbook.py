@@ -54,13 +54,18 @@ def to_workbook(title: str, notes: Sequence[tuple[str, Sequence[str]]], pages: l
         })  # fmt: skip
         book.set_properties({"title": title[:255]})
         looks = _Looks(book)
-        _notes(book.add_worksheet("Notes"), title, notes, looks)
-        for page in pages:
-            sheet = book.add_worksheet(_sheet_name(page.name))
-            rows = _figures(sheet, page, looks)
-            if 0 < rows <= CHARTED:
-                _chart(book, sheet, page, rows)
-        book.close()
+        try:
+            _notes(book.add_worksheet("Notes"), title, notes, looks)
+            for page in pages:
+                sheet = book.add_worksheet(_sheet_name(page.name))
+                rows = _figures(sheet, page, looks)
+                if 0 < rows <= CHARTED:
+                    _chart(book, sheet, page, rows)
+            book.close()
+        finally:
+            for sheet in book.worksheets():
+                if sheet.row_data_fh:
+                    sheet.row_data_fh.close()
         return path.read_bytes()
 
 

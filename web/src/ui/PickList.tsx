@@ -179,7 +179,9 @@ function useFocus(wanted: boolean) {
 		function look(): void {
 			const chosen = list.current?.querySelector<HTMLElement>('[aria-selected="true"]');
 			const line = chosen ?? list.current?.querySelector<HTMLElement>('[role="option"]');
-			if (!list.current?.contains(document.activeElement)) line?.focus();
+			// The list as a whole may have taken them while it was still empty.
+			const on = document.activeElement;
+			if (on === list.current || !list.current?.contains(on)) line?.focus();
 			left -= 1;
 			if (left > 0) frame = requestAnimationFrame(look);
 		}
