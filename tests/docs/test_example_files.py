@@ -37,11 +37,12 @@ def filled(cluster: Settings) -> Iterator[tuple[Place, dict[str, Plan]]]:
         "strands": {"sitting": "summer 2026"},
         "credits": {},
         "names": {},
+        "next-steps": {},
     }
     kinds = {"roster": "roster", "scale": "scale", "question-table": "questions",
              "national": "national", "expected": "expectation", "conversion": "conversion",
              "movement": "movement", "award": "award", "reliability": "reliability",
-             "credits": "credits", "names": "names"}  # fmt: skip
+             "credits": "credits", "names": "names", "next-steps": "next_steps"}  # fmt: skip
     plans = {}
     for name, said in told.items():
         data = (EXAMPLES / f"{name}.csv").read_bytes()
@@ -57,7 +58,7 @@ def test_each_comes_in_whole(filled: tuple[Place, dict[str, Plan]]) -> None:
         "roster": 4, "scale": 4, "long": 5, "wide": 6, "questions-by-student": 3,
         "question-table": 4, "national": 4, "expected": 3, "conversion": 4, "movement": 9,
         "award": 5, "strands": 3, "credits": 4, "reliability": 2,
-        "names": 9,
+        "names": 9, "next-steps": 4,
     }  # fmt: skip
     assert all(plan.examination.rows_set_aside == 0 for plan in filled[1].values())
 

@@ -21,7 +21,7 @@ from bridge_chart import __version__
 from bridge_chart.access.accounts import actor_in
 from bridge_chart.access.rules import require
 from bridge_chart.answers.asking.warm import WARMING
-from bridge_chart.api import answers, grid, intake, kept, session, setup, use
+from bridge_chart.api import answers, grid, intake, kept, people, session, setup, use
 from bridge_chart.api.context import PUBLIC, Instance, SignedIn, actor, as_json, instance, rule
 from bridge_chart.api.packed import packed, takes_gzip
 from bridge_chart.api.reading import refuse_unreadable
@@ -92,6 +92,7 @@ def describe_only(settings: Settings) -> OpenAPI:
         intake.api,
         kept.api,
         grid.api,
+        people.api,
         setup.api,
     ):
         app.register_api(blueprint)

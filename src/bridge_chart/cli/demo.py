@@ -43,6 +43,7 @@ ORDER: tuple[tuple[str, str, dict[str, str]], ...] = (
     ("results", "check-autumn.csv", {}),
     ("results", "check-winter.csv", {}),
     ("questions", "check-questions.csv", {}),
+    ("next_steps", "next-steps.csv", {}),
     ("national", "check-national.csv", {}),
 )
 SAID = ("test", "subject", "sitting", "date")

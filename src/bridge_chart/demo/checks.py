@@ -28,6 +28,14 @@ WEAK_STRANDS = ("Fractions", "Shape and space")
 """Log-odds that one class loses in two strands."""
 FORM_B_HARDER = 0.25
 NATION = 30_000
+NEXT_STEPS = (
+    ("Number", "", "Place value to a million, with a number line", "unit 2.1"),
+    ("Fractions", "", "Fractions of a length, then equal fractions side by side", "unit 8.2"),
+    ("Algebra", "", "Letters for numbers in patterns that the student draws", "unit 8.6"),
+    ("Shape and space", "", "Angles on a line and in a triangle", "unit 8.4"),
+    ("Problems in words", "", "Say the problem again in own words before any sum", "unit 8.9"),
+)
+"""Strand, level (any), what to do next, where."""
 LEARNERS = ("developing", "new to English")
 
 
@@ -61,6 +69,8 @@ def write_checks(
         figures += _national(sitting, 0.1 + 0.15 * term, easiness, rng)
     pl.DataFrame(_questions()).write_csv(out / "check-questions.csv")
     pl.DataFrame(figures, infer_schema_length=None).write_csv(out / "check-national.csv")
+    pl.DataFrame(_next_steps()).write_csv(out / "next-steps.csv")
+    files["next-steps.csv"] = {"kind": "next_steps", "rows": len(NEXT_STEPS)}
     files["check-questions.csv"] = {"kind": "questions", "rows": 30}
     files["check-national.csv"] = {"kind": "national", "rows": len(figures)}
     return files
@@ -132,6 +142,11 @@ def _questions() -> list[dict[str, Any]]:
         }
         for n in range(30)
     ]
+
+
+def _next_steps() -> list[dict[str, str]]:
+    heads = ("Strand", "Level", "Text", "Link")
+    return [{"Subject": SUBJECT, **dict(zip(heads, row, strict=True))} for row in NEXT_STEPS]
 
 
 def _national(

@@ -417,6 +417,24 @@ saved_question = Table(
     Column("shared", Boolean, nullable=False, server_default="false"),
     Column("question", JSONB, nullable=False),
     Column("retired", Boolean, nullable=False, server_default="false"),
+    Column("revision", Integer, nullable=False, server_default="1", comment="of a list"),
+    Column("shared_with", JSONB, nullable=True, comment="accounts and schools, where not all"),
+    Column("plan", JSONB, nullable=True, comment="aim, start, review, who acts"),
+)  # fmt: skip
+list_look = Table(
+    "list_look", metadata, _id(), _now(),
+    Column("question_id", ForeignKey("saved_question.id"), nullable=False, index=True),
+    Column("account_id", ForeignKey("account.id"), nullable=True),
+    Column("version_id", ForeignKey("version.id"), nullable=False, comment="what was seen"),
+)  # fmt: skip
+student_note = Table(
+    "student_note", metadata, _id(), _now(),
+    Column("account_id", ForeignKey("account.id"), nullable=True),
+    Column("student_id", ForeignKey("student.id"), nullable=False, index=True),
+    Column("question_id", ForeignKey("saved_question.id"), nullable=True, comment="in which list"),
+    Column("text", Text, nullable=False),
+    Column("shared", Boolean, nullable=False, server_default="false"),
+    Column("removed", Boolean, nullable=False, server_default="false"),
 )  # fmt: skip
 note = Table(
     "note", metadata, _id(), _now(),

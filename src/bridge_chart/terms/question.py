@@ -211,18 +211,9 @@ Condition = Annotated[
     | Annotated[BandIs, Tag("band")]
     | Annotated[Known, Tag("known")],
     by_key(
-        "field",
-        "characteristic",
-        "missing",
-        "measure",
-        "set",
-        "any",
-        "all",
-        "not",
-        "band",
-        "known",
+        "field", "characteristic", "missing", "measure", "set", "any", "all", "not", "band", "known"
     ),
-]
+]  # fmt: skip
 
 
 class Who(Strict):
@@ -377,6 +368,24 @@ Yardstick = Annotated[
     ),
 ]
 
+
+# ── Columns of a list ────────────────────────────────────────────────────────
+class Listed(Strict):
+    """A measure as a column: the figure with its level, and, where `against` says so, what it is
+    held against and how far from it."""
+
+    measure: AnyMeasure
+    against: Yardstick | None = None
+
+
+Column = Annotated[
+    Annotated[Literal["notes"], Tag("word")]
+    | Annotated[ByField, Tag("field")]
+    | Annotated[ByCharacteristic, Tag("characteristic")]
+    | Annotated[Listed, Tag("measure")],
+    by_key("field", "characteristic", "measure"),
+]
+
 # ── The whole ────────────────────────────────────────────────────────────────
 Show = Literal[
     "spans", "levels", "spread", "start_to_now", "over_time", "table", "students", "movement",
@@ -421,6 +430,7 @@ class OpenKeys(Strict):
     what: Stands = Stands()
     level: tuple[str, ...] = ()
     students: tuple[Annotated[int, Field(ge=0, le=LARGEST_ID)], ...] = ()
+    columns: tuple[Column, ...] = ()
     sort: tuple[SortBy, ...] = ()
     page: Page | None = None
 
@@ -428,7 +438,7 @@ class OpenKeys(Strict):
 class Open(OpenKeys):
     """What a mark adds to its question to make the list of its students: conditions, the measure
     that it stands for, and, of that measure, some steps or some students by their opaque ids.
-    `sort` and `page` are the list's own."""
+    `columns`, `sort` and `page` are the list's own."""
 
     @model_serializer(mode="plain")
     def _said(self) -> Any:
@@ -450,7 +460,7 @@ class Question(Strict):
     question: Literal[1] = 1
     who: Who = Field(default_factory=Who)
     what: tuple[What, ...] = Field(min_length=1)
-    also: tuple[Figure, ...] = Field(default=())
+    columns: tuple[Column, ...] = Field(default=(), max_length=60)
     split: tuple[Dimension, ...] = Field(default=(), max_length=2)
     layout: Layout | None = None
     against: Yardstick | None = None
@@ -470,17 +480,7 @@ class Question(Strict):
 
 
 for _model in (
-    OpenKeys,
-    Open,
-    Derived,
-    Figure,
-    Missing,
-    Known,
-    AnyOf,
-    AllOf,
-    Not,
-    BandIs,
-    Who,
+    OpenKeys, Open, Derived, Figure, Missing, Known, AnyOf, AllOf, Not, BandIs, Who, Listed,
     Question,
-):
+):  # fmt: skip
     _model.model_rebuild()

@@ -673,6 +673,162 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The lists that may be opened. */
+        get: operations["lists"];
+        put?: never;
+        /** Keep a question's students as a list. */
+        post: operations["keepList"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colleagues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** With whom a list can be shared. */
+        get: operations["colleagues"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a list of one's own. */
+        put: operations["changeList"];
+        post?: never;
+        /** Take a list of one's own away. */
+        delete: operations["retireList"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{id}/sharing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say who may open a list of one's own. */
+        put: operations["shareList"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What changed in a list. */
+        get: operations["listChanges"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{id}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note that a list was seen as it is now. */
+        post: operations["sawList"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/students/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The page of a student. */
+        get: operations["student"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/students/{id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What may be read about a student. */
+        get: operations["studentNotes"];
+        put?: never;
+        /** Write about a student. */
+        post: operations["noteStudent"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/student-notes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a note of one's own away. */
+        delete: operations["removeStudentNote"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/releases": {
         parameters: {
             query?: never;
@@ -1187,6 +1343,16 @@ export interface components {
             text: string;
         };
         /**
+         * CountOf
+         * @description How many have a value.
+         */
+        CountOf: {
+            /** Label */
+            label: string;
+            /** N */
+            n: number;
+        };
+        /**
          * Coverage
          * @description `population` = `counted` + the sum of `missing`; set-aside rows are apart. `measure`: its
          *     place in the answer's measures.
@@ -1650,6 +1816,34 @@ export interface components {
             undefined?: string | null;
         };
         /**
+         * ListGroup
+         * @description Students under one heading. `n`: how many; `opens`: what lists them alone.
+         */
+        ListGroup: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** N */
+            n: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
+        };
+        /**
+         * Listed
+         * @description A measure as a column: the figure with its level, and, where `against` says so, what it is
+         *     held against and how far from it.
+         */
+        Listed: {
+            /** Measure */
+            measure: components["schemas"]["Measure"] | components["schemas"]["Derived"];
+            /**
+             * Against
+             * @default null
+             */
+            against?: (components["schemas"]["AgainstPrior"] | components["schemas"]["AgainstTarget"] | components["schemas"]["AgainstPredicted"] | components["schemas"]["AgainstNation"] | components["schemas"]["AgainstEarlier"] | components["schemas"]["AgainstGroup"] | components["schemas"]["AgainstGrowthTable"] | components["schemas"]["AgainstThreshold"]) | null;
+        };
+        /**
          * MakeUpBody
          * @description Who the set is, against the rest of the population. `left_out`: those of whom it cannot be
          *     said whether they are in the set; `unknown`: in the set, some characteristic is. `opens`: the
@@ -1945,7 +2139,7 @@ export interface components {
          * Open
          * @description What a mark adds to its question to make the list of its students: conditions, the measure
          *     that it stands for, and, of that measure, some steps or some students by their opaque ids.
-         *     `sort` and `page` are the list's own.
+         *     `columns`, `sort` and `page` are the list's own.
          */
         Open: {
             /**
@@ -1973,6 +2167,11 @@ export interface components {
              * @default []
              */
             students?: number[];
+            /**
+             * Columns
+             * @default []
+             */
+            columns?: ("notes" | components["schemas"]["ByField"] | components["schemas"]["ByCharacteristic"] | components["schemas"]["Listed"])[];
             /**
              * Sort
              * @default []
@@ -2088,10 +2287,10 @@ export interface components {
             /** What */
             what: (components["schemas"]["Measure"] | components["schemas"]["Derived"] | components["schemas"]["Figure"])[];
             /**
-             * Also
+             * Columns
              * @default []
              */
-            also?: components["schemas"]["Figure"][];
+            columns?: ("notes" | components["schemas"]["ByField"] | components["schemas"]["ByCharacteristic"] | components["schemas"]["Listed"])[];
             /**
              * Split
              * @default []
@@ -2667,7 +2866,13 @@ export interface components {
         };
         /**
          * StudentColumn
-         * @description One column, a value for each student in the order shown.
+         * @description One column, a value for each row in the order shown. Beside the values may stand, for each:
+         *     `level` (the level of the same sitting), `of` (what it is held against), `away` (how far from
+         *     that), `tone` (−3 to 3: below or above the pass line, or steps from what it is held against),
+         *     `sign` (“ahead”, “behind”: beyond one error of prediction; else “none”), `why` (it is blank).
+         *
+         *     group, short: the heading above it and its own below, where several belong together. asked: the
+         *     column as a question writes it, None for those that every list has. of_label: what `of` is.
          */
         StudentColumn: {
             /** Key */
@@ -2679,13 +2884,74 @@ export interface components {
              * @enum {string}
              */
             kind: "text" | "number" | "signed" | "verdict";
+            /**
+             * Group
+             * @default
+             */
+            group?: string;
+            /**
+             * Short
+             * @default
+             */
+            short?: string;
+            /**
+             * Decimals
+             * @default null
+             */
+            decimals?: number | null;
+            /**
+             * Of Label
+             * @default
+             */
+            of_label?: string;
+            /**
+             * Asked
+             * @default null
+             */
+            asked?: ("notes" | components["schemas"]["ByField"] | components["schemas"]["ByCharacteristic"] | components["schemas"]["Listed"]) | null;
             /** Values */
             values: unknown[];
+            /**
+             * Level
+             * @default null
+             */
+            level?: string[] | null;
+            /**
+             * Of
+             * @default null
+             */
+            of?: unknown[] | null;
+            /**
+             * Away
+             * @default null
+             */
+            away?: (number | null)[] | null;
+            /**
+             * Tone
+             * @default null
+             */
+            tone?: (number | null)[] | null;
+            /**
+             * Sign
+             * @default null
+             */
+            sign?: string[] | null;
+            /**
+             * Why
+             * @default null
+             */
+            why?: string[] | null;
+            /** @default null */
+            total?: components["schemas"]["Total"] | null;
+            /** By Group */
+            by_group?: components["schemas"]["Total"][];
         };
         /**
          * StudentsBody
          * @description Columns rather than rows; `student` are opaque ids, in the order shown. `origins`: the line
-         *     that each score came from, null where nothing was kept.
+         *     that each score came from, null where nothing was kept. `groups`: headings, where the list is
+         *     split, and `in_group`: the place of each row's; who is in two groups stands under both.
+         *     `focus`: who is highlighted, where somebody is.
          */
         StudentsBody: {
             /**
@@ -2701,6 +2967,12 @@ export interface components {
             columns: components["schemas"]["StudentColumn"][];
             /** Counted */
             counted: number;
+            /** Groups */
+            groups?: components["schemas"]["ListGroup"][];
+            /** In Group */
+            in_group?: number[];
+            /** Focus */
+            focus?: boolean[];
         };
         /**
          * SureBody
@@ -2917,6 +3189,45 @@ export interface components {
              * @default null
              */
             undefined?: string | null;
+        };
+        /**
+         * Total
+         * @description A column over some students: `n` with a value, `missing` without; the mean with its interval
+         *     (each student a draw) and the median of figures, how many have which of a few values. `met`:
+         *     how many are at or above what they are held against.
+         */
+        Total: {
+            /** N */
+            n: number;
+            /** Missing */
+            missing: number;
+            /**
+             * Mean
+             * @default null
+             */
+            mean?: number | null;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+            /**
+             * Median
+             * @default null
+             */
+            median?: number | null;
+            /** Counts */
+            counts?: components["schemas"]["CountOf"][];
+            /**
+             * Met
+             * @default null
+             */
+            met?: number | null;
         };
         /** Warn */
         Warn: {
@@ -3171,7 +3482,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award" | "reliability" | "names";
+            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award" | "reliability" | "names" | "next_steps";
             /** Name */
             name: string;
             /** Read As */
@@ -3374,7 +3685,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award" | "reliability" | "names";
+            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award" | "reliability" | "names" | "next_steps";
             /** Title */
             title: string;
             /** Version */
@@ -3740,7 +4051,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award" | "reliability" | "names";
+            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award" | "reliability" | "names" | "next_steps";
             /**
              * File
              * Format: binary
@@ -4099,6 +4410,521 @@ export interface components {
             title: string;
             /** Rows */
             rows: components["schemas"]["GridRow"][];
+        };
+        /** ListOfLists */
+        ListOfLists: {
+            /** Lists */
+            lists: components["schemas"]["KeptList"][];
+        };
+        /**
+         * KeptList
+         * @description A list. `students`: how many it has for who asks, None where it cannot be said; `fixed`: it
+         *     names students, so that it stays as it was; `revision` rises with every change of it; `seen`:
+         *     the version that who asks saw last; `trouble`: why it cannot be opened now.
+         */
+        KeptList: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Shared */
+            shared: boolean;
+            /** Own */
+            own: boolean;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            question: components["schemas"]["Question"];
+            /** Revision */
+            revision: number;
+            /** Fixed */
+            fixed: boolean;
+            shared_with: components["schemas"]["SharedWith"];
+            plan: components["schemas"]["Plan"] | null;
+            /**
+             * Students
+             * @default null
+             */
+            students?: number | null;
+            /**
+             * Seen
+             * @default null
+             */
+            seen?: number | null;
+            /**
+             * Trouble
+             * @default null
+             */
+            trouble?: string | null;
+        };
+        /**
+         * Plan
+         * @description What makes a list an intervention. `acts`: who acts.
+         */
+        Plan: {
+            /**
+             * Aim
+             * @default
+             */
+            aim?: string;
+            /**
+             * Acts
+             * @default
+             */
+            acts?: string;
+            /**
+             * Start
+             * @default null
+             */
+            start?: string | null;
+            /**
+             * Review
+             * @default null
+             */
+            review?: string | null;
+        };
+        /**
+         * SharedWith
+         * @description Accounts and schools that a list is shared with; each sees it in their own scope.
+         */
+        SharedWith: {
+            /** Accounts */
+            accounts?: number[];
+            /** Schools */
+            schools?: number[];
+        };
+        /**
+         * Colleagues
+         * @description People with an account, but who asks; schools of the scope of who asks.
+         */
+        Colleagues: {
+            /** People */
+            people: components["schemas"]["Colleague"][];
+            /** Schools */
+            schools: components["schemas"]["Colleague"][];
+        };
+        /** Colleague */
+        Colleague: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * NewList
+         * @description The students of a question, or of the mark that it opens, as a list.
+         */
+        NewList: {
+            /** Name */
+            name: string;
+            question: components["schemas"]["Question"];
+        };
+        /**
+         * ListChange
+         * @description What is to be others; what is left away stays. `revision`: of the list that was opened.
+         */
+        ListChange: {
+            /** Revision */
+            revision: number;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /** @default null */
+            question?: components["schemas"]["Question"] | null;
+            /** @default null */
+            plan?: components["schemas"]["Plan"] | null;
+        };
+        /** ListSharing */
+        ListSharing: {
+            /** Revision */
+            revision: number;
+            /**
+             * Everybody
+             * @default false
+             */
+            everybody?: boolean;
+            shared_with?: components["schemas"]["SharedWith"];
+        };
+        /**
+         * ListChanges
+         * @description `since`: the version it is held against, None where there is none to hold it against.
+         */
+        ListChanges: {
+            /** Since */
+            since: number | null;
+            /** Version */
+            version: number;
+            /** Rows */
+            rows: components["schemas"]["RowChange"][];
+        };
+        /** CellChange */
+        CellChange: {
+            /** Column */
+            column: string;
+            /** Before */
+            before: string;
+            /** Now */
+            now: string;
+        };
+        /**
+         * RowChange
+         * @description A student of the list. `came`, `went`: not in it before, no longer in it.
+         */
+        RowChange: {
+            /** Student */
+            student: number;
+            /** Name */
+            name: string;
+            /**
+             * Came
+             * @default false
+             */
+            came?: boolean;
+            /**
+             * Went
+             * @default false
+             */
+            went?: boolean;
+            /** Cells */
+            cells?: components["schemas"]["CellChange"][];
+        };
+        /** Seen */
+        Seen: {
+            /** Version */
+            version: number;
+        };
+        /**
+         * StudentPage
+         * @description `opens`: what lists them in any question.
+         */
+        StudentPage: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: string;
+            /** Born */
+            born: string | null;
+            /** Version */
+            version: number;
+            /** Today */
+            today: string | null;
+            /** Place */
+            place: string;
+            /** Spells */
+            spells: components["schemas"]["Spell"][];
+            /** Results */
+            results: components["schemas"]["Result"][];
+            /** Timelines */
+            timelines: components["schemas"]["Timeline"][];
+            /** Says */
+            says: components["schemas"]["Said"][];
+            /** Strands */
+            strands: components["schemas"]["Strands"][];
+            /** Next Steps */
+            next_steps: components["schemas"]["NextStep"][];
+            /** Notes */
+            notes: components["schemas"]["NoteOnStudent"][];
+            /** Lists */
+            lists: components["schemas"]["InList"][];
+            opens: components["schemas"]["Open"];
+        };
+        /**
+         * Claim
+         * @description A target or prediction of the same sitting. `away`: how far the result is from it, in steps
+         *     or in its unit; None where there is no result.
+         */
+        Claim: {
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+            /** Away */
+            away: number | null;
+            /** In Steps */
+            in_steps: boolean;
+        };
+        /** InList */
+        InList: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Review */
+            review: string | null;
+        };
+        /**
+         * NextStep
+         * @description A line of the district's own table.
+         */
+        NextStep: {
+            /** Strand */
+            strand: string;
+            /** Level */
+            level: string;
+            /** Text */
+            text: string;
+            /** Link */
+            link: string;
+        };
+        /**
+         * NoteOnStudent
+         * @description A remark on a student, with author and day. `list_id`: the list it was written in.
+         */
+        NoteOnStudent: {
+            /** Id */
+            id: number;
+            /** Student */
+            student: number;
+            /** Text */
+            text: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Own */
+            own: boolean;
+            /** Shared */
+            shared: boolean;
+            /** List Id */
+            list_id: number | null;
+        };
+        /**
+         * Result
+         * @description One sitting in one subject. `why`: why there is no figure. `expected`: what similar starters
+         *     reach, `error`: by how much they vary around it (one standard deviation), `sign`: whether the
+         *     result is further away than that. `measured`: the error of measurement of the score, where the
+         *     test's exactness is declared. `standing`: the result in the timeline's unit, with the reach of
+         *     the error of measurement and of nine in ten similar starters.
+         */
+        Result: {
+            /** Label */
+            label: string;
+            /** About */
+            about: string;
+            /** Sitting */
+            sitting: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Assessment */
+            assessment: string;
+            /** Score Name */
+            score_name: string;
+            /** Unit */
+            unit: string;
+            /** Decimals */
+            decimals: number;
+            /** Value */
+            value: number | null;
+            /** Level */
+            level: string;
+            /** Tone */
+            tone: number | null;
+            /** Why */
+            why: string;
+            /**
+             * Started
+             * @default
+             */
+            started?: string;
+            /**
+             * Expected
+             * @default null
+             */
+            expected?: number | null;
+            /**
+             * Error
+             * @default null
+             */
+            error?: number | null;
+            /**
+             * Span
+             * @default null
+             */
+            span?: number | null;
+            /**
+             * Sign
+             * @default
+             * @enum {string}
+             */
+            sign?: "ahead" | "behind" | "none" | "";
+            /**
+             * Measured
+             * @default null
+             */
+            measured?: number | null;
+            /**
+             * Percentile
+             * @default null
+             */
+            percentile?: number | null;
+            /**
+             * Standing
+             * @default null
+             */
+            standing?: number | null;
+            /**
+             * Standing Low
+             * @default null
+             */
+            standing_low?: number | null;
+            /**
+             * Standing High
+             * @default null
+             */
+            standing_high?: number | null;
+            /**
+             * Similar Low
+             * @default null
+             */
+            similar_low?: number | null;
+            /**
+             * Similar High
+             * @default null
+             */
+            similar_high?: number | null;
+            /** Claims */
+            claims?: components["schemas"]["Claim"][];
+            /** @default null */
+            origin?: components["schemas"]["FileLine"] | null;
+            /**
+             * File
+             * @default
+             */
+            file?: string;
+        };
+        /**
+         * Said
+         * @description A sentence about them. hint: of a single result; finding: of a run of them; plain: nothing
+         *     stands out; chance: how much of this chance alone would give.
+         */
+        Said: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "finding" | "hint" | "plain" | "chance";
+            /**
+             * Sign
+             * @enum {string}
+             */
+            sign: "ahead" | "behind" | "none" | "";
+            /** Text */
+            text: string;
+        };
+        /**
+         * Spell
+         * @description What held from a roster's day on. `what`: school, year level, class, or a characteristic;
+         *     `until`: the day of the roster that says otherwise, None: it still holds.
+         */
+        Spell: {
+            /** What */
+            what: string;
+            /** Value */
+            value: string;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+            /** Until */
+            until: string | null;
+        };
+        /**
+         * Strand
+         * @description A part of a test: won of what its questions are worth, and the mean share of the others who
+         *     sat the same form in the same year level, with how many they are. `beyond`: further away than
+         *     so few questions would give by chance.
+         */
+        Strand: {
+            /** Strand */
+            strand: string;
+            /** Questions */
+            questions: number;
+            /** Won */
+            won: number;
+            /** Worth */
+            worth: number;
+            /** Share */
+            share: number;
+            /** Others */
+            others: number | null;
+            /** Others N */
+            others_n: number;
+            /**
+             * Beyond
+             * @enum {string}
+             */
+            beyond: "ahead" | "behind" | "none" | "";
+        };
+        /**
+         * Strands
+         * @description The newest sitting with marks by question, strand by strand, weakest against others first.
+         */
+        Strands: {
+            /** Label */
+            label: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** About */
+            about: string;
+            /** Level */
+            level: string;
+            /** Strands */
+            strands: components["schemas"]["Strand"][];
+        };
+        /**
+         * Timeline
+         * @description A subject over its sittings; `results`: places in the page's results, by date. `unit`:
+         *     percentile: national percentile rank; z: standard deviations from the district's mean of the
+         *     same year level; none: nothing that is comparable.
+         */
+        Timeline: {
+            /** About */
+            about: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "percentile" | "z" | "none";
+            /** Results */
+            results: number[];
+        };
+        /** StudentNotes */
+        StudentNotes: {
+            /** Notes */
+            notes: components["schemas"]["NoteOnStudent"][];
+        };
+        /** NewStudentNote */
+        NewStudentNote: {
+            /** Text */
+            text: string;
+            /**
+             * Shared
+             * @default false
+             */
+            shared?: boolean;
+            /**
+             * List Id
+             * @default null
+             */
+            list_id?: number | null;
         };
         /** ReleaseList */
         ReleaseList: {
@@ -9149,6 +9975,1346 @@ export interface operations {
                     "application/json": components["schemas"]["OpenedDraft"];
                 };
             };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    lists: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfLists"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    keepList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewList"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptList"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    colleagues: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Colleagues"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    changeList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptList"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    retireList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    shareList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListSharing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptList"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    listChanges: {
+        parameters: {
+            query?: {
+                since?: number | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListChanges"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    sawList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Seen"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    student: {
+        parameters: {
+            query?: {
+                version?: number | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentPage"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    studentNotes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentNotes"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    noteStudent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewStudentNote"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteOnStudent"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    removeStudentNote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
             /** @description Nobody is signed in */
             401: {
                 headers: {

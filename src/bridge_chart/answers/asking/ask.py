@@ -20,6 +20,7 @@ from bridge_chart.access.audit import note
 from bridge_chart.access.releases import Published, published_for
 from bridge_chart.access.rules import require
 from bridge_chart.access.scoped import seen_by
+from bridge_chart.access.sight import sees_notes
 from bridge_chart.answers.asking.answer import Answer
 from bridge_chart.answers.asking.bind import bind
 from bridge_chart.answers.asking.binder import NO_SETS, Sets
@@ -33,6 +34,7 @@ from bridge_chart.answers.shows.show import Lines
 from bridge_chart.store.sets import reached_by, sets_for
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot import Snapshot
+from bridge_chart.store.student_notes import notes_seen
 from bridge_chart.store.versions import current_version
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import InvalidQuestion, NotFound, problems_of
@@ -132,7 +134,21 @@ def bound_for(
     """Somebody's question bound to their snapshot, with their groups and what is published to
     them; and that."""
     published = published_for(engine, settings.snapshots, snapshot)
-    return bind(question, snapshot, sets_of(engine, actor, question), published), published
+    sets, noted = sets_of(engine, actor, question), noted_for(engine, actor, question)
+    return bind(question, snapshot, sets, published, noted), published
+
+
+def noted_for(engine: sa.Engine, actor: Actor, question: q.Question) -> dict[int, str]:
+    """What the actor may read about students, newest first in one text; not looked up where no
+    column shows it."""
+    if "notes" not in question.columns:
+        return {}
+    with engine.connect() as connection:
+        notes = notes_seen(connection, actor.account_id, others=sees_notes(engine, actor.role))
+    told: dict[int, list[str]] = {}
+    for one in notes:
+        told.setdefault(one.student_id, []).append(one.text)
+    return {student: "; ".join(texts) for student, texts in told.items()}
 
 
 def sets_of(engine: sa.Engine, actor: Actor, question: q.Question) -> Sets:
@@ -174,8 +190,9 @@ def _key(
         for one in (bound.question, narrow)
     ]
     released = None if published is None else published.key
+    noted = sorted(bound.views[0].noted.items())
     text = json.dumps(
-        [str(settings.home), snapshot.key, released, ENGINE, asked, spoken().model_dump()]
+        [str(settings.home), snapshot.key, released, ENGINE, asked, spoken().model_dump(), noted]
     )
     return hashlib.sha256(text.encode()).hexdigest()
 

@@ -3,13 +3,14 @@ a name."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
 from bridge_chart.access.releases import Published
 from bridge_chart.answers.against.kinds import finds_its_own
 from bridge_chart.answers.asking.binder import NO_SETS, Binder, Sets
+from bridge_chart.answers.asking.columns import bind_columns
 from bridge_chart.answers.asking.wider import Outlook
 from bridge_chart.answers.bound.names import not_yet
 from bridge_chart.answers.bound.quantity import Quantity
@@ -31,9 +32,10 @@ def bind(
     snapshot: Snapshot,
     sets: Sets = NO_SETS,
     published: Published | None = None,
+    noted: Mapping[int, str] | None = None,
 ) -> Bound:
     """The question with everything found; errors as in `terms.errors`. published: what a snapshot
-    that is not the whole district may be held against."""
+    that is not the whole district may be held against. noted: what may be read about students."""
     _refuse_not_yet(question)
     show = SHOWS[question.show]
     show.refuse_keys(question)
@@ -47,6 +49,8 @@ def bind(
         found = _quantities(loose, question, show, each)
         found.sort(key=lambda pair: pair[0].key.date)
     views = _views(loose, question, show, found)
+    if noted:
+        views = [replace(view, noted=noted) for view in views]
     return Bound(_with_ids(question, loose, asked, views), tuple(views))
 
 
@@ -54,7 +58,6 @@ def _refuse_not_yet(question: q.Question) -> None:
     """Refuse, by name, every key that no show answers yet."""
     parts: dict[str, bool] = {
         f"show “{question.show}”": question.show not in SHOWS,
-        "“also”": bool(question.also),
         "“layout”": question.layout is not None,
         "another basis than the district": question.basis != "district",
         f"unit “{question.unit}”": question.unit != "own",
@@ -118,6 +121,7 @@ def _view(
         focus=None if question.focus is None else tuple(map(binder.condition, question.focus)),
         start=binder.start,
         split_by=lambda d: bind_split(d, binder),
+        columns=bind_columns(question, binder),
         wider=binder.wider(question, quantity),
         elsewhere=None
         if loose.snapshot.scope.whole
@@ -165,6 +169,7 @@ def _with_ids(
         what = tuple(changed(one, form=form) for one, form in zip(what, forms, strict=True))
     changed_to: dict[str, Any] = {
         "what": what,
+        "columns": tuple(column.asked for column in first.columns),
         "who": q.Who(
             as_of=question.who.as_of or "sitting", all_=tuple(one.asked for one in first.who)
         ),

@@ -28,6 +28,7 @@ def listing(question: q.Question) -> q.Question:
         basis=question.basis,
         cohort=question.cohort,
         show="students",
+        columns=opened.columns,
         sort=opened.sort,
         page=opened.page,
         version=question.version,

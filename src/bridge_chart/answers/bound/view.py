@@ -6,12 +6,13 @@ Nothing here is a name: who asks, the roll, the conditions, the yardstick and th
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
 
+from bridge_chart.answers.bound.column import ListColumn
 from bridge_chart.answers.bound.filter import Filter
 from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.bound.split import Split
@@ -32,9 +33,11 @@ class View:
 
     at: its place among the answer's measures. stands: the same as marks say it. as_of, roll: the
     question's date and who was where then; as_of_text: the date in words. start: the measure that
-    students started with. split_by: a split that nobody asked for, by ids. wider: what is published
-    of the district, for those year levels where a class is asked about; None where the snapshot is
-    the whole district; NotPublished where nothing is. elsewhere: the same, of another snapshot.
+    students started with. split_by: a split that nobody asked for, by ids. columns: those of a
+    list; noted: what the asker may read about a student, by the student's id. wider: what is
+    published of the district, for those year levels where a class is asked about; None where the
+    snapshot is the whole district; NotPublished where nothing is. elsewhere: the same, of another
+    snapshot.
     """
 
     snapshot: Snapshot
@@ -51,6 +54,8 @@ class View:
     focus: tuple[Filter, ...] | None
     start: Callable[[], Quantity]
     split_by: Callable[[q.Dimension], Split]
+    columns: tuple[ListColumn, ...] = ()
+    noted: Mapping[int, str] = field(default_factory=dict)
     wider: Callable[[tuple[int, ...]], Wider] | None = None
     elsewhere: Callable[[Snapshot], View] | None = None
 
@@ -74,11 +79,7 @@ class View:
     def meant(self) -> Mask:
         """Who was meant to have it: the year levels that sat it, and the form where one is asked
         for; students who were not on roll then are kept, and counted as such."""
-        measure = self.measure
-        meant: Mask = fitted(
-            self.snapshot, ("meant", measure.key), lambda whole: _meant(whole, measure),
-            lambda made, own: own.take(made, measure, nothing=False),
-        )  # fmt: skip
+        meant = meant_for(self.snapshot, self.measure)
         if self.quantity.form is None:
             return meant
         return np.asarray(meant & (self.snapshot.form(self.measure) == self.quantity.form))
@@ -105,6 +106,14 @@ class Bound:
 
     question: q.Question
     views: tuple[View, ...]
+
+
+def meant_for(snapshot: Snapshot, measure: MeasureKey) -> Mask:
+    """(students,) who was meant to have a measure, as the whole district shows."""
+    return fitted(
+        snapshot, ("meant", measure.key), lambda whole: _meant(whole, measure),
+        lambda made, own: own.take(made, measure, nothing=False),
+    )  # fmt: skip
 
 
 def _meant(snapshot: Snapshot, measure: MeasureKey) -> Mask:

@@ -24,7 +24,7 @@ from bridge_chart.terms.errors import InvalidQuestion
 Lines = tuple[list[Any], list[list[Any]]]
 """Heads and lines, at full precision."""
 Keys = frozenset[str]
-TAKEN_BY_SOME = ("split", "focus", "over", "reference", "sort", "page", "options")
+TAKEN_BY_SOME = ("split", "focus", "over", "reference", "sort", "page", "options", "columns")
 """Keys that a show may leave to others; all other keys belong to every show."""
 
 

@@ -171,6 +171,13 @@ NAMES = {
     "place": r"place|order|position",
     "holds": r"holds|type",
 }
+NEXT_STEPS = {
+    "strand": r"(strand|topic|area|domain)( ?name)?",
+    "level": r"(level|band|stage)( ?(now|of the student))?",
+    "subject": RESULTS["subject"],
+    "text": r"text|what( to do)?|(next )?steps?|advice|do",
+    "link": r"link|url|address|see|where|unit",
+}
 PATTERNS = {
     "roster": ROSTER,
     "results": RESULTS,
@@ -184,6 +191,7 @@ PATTERNS = {
     "award": AWARD,
     "reliability": RELIABILITY,
     "names": NAMES,
+    "next_steps": NEXT_STEPS,
 }
 WIDE = {
     "national": ("n", "mean", "sd", "percentile", "facility", "share"),

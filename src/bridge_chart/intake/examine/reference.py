@@ -37,6 +37,7 @@ NEEDED = {
     "award": ("award", "condition", "credits"),
     "reliability": ("test", "score"),
     "names": ("what", "name"),
+    "next_steps": ("strand", "text"),
 }
 NUMBERS = {
     "points", "from", "upper", "maximum", "credit", "credits", "subjects", "reliability", "error",
@@ -52,6 +53,7 @@ WORDS = {
     "award": ("Award rules", "Conditions"),
     "reliability": ("How exact scores are", "Scores"),
     "names": ("Names", "Names"),
+    "next_steps": ("Next steps", "Steps"),
 }
 """What a batch of each kind is called, and its rows."""
 STATISTICS = ("n", "mean", "sd", "percentile", "share", "facility")
@@ -64,6 +66,7 @@ TOLD = {
     "expectation": ("expected_value", "ambitious_value"),
     "conversion": ("becomes",),
     "names": ("means", "date", "holds"),
+    "next_steps": ("link",),
 }
 """What a row says, where its other columns say of what (figures and yes or no aside)."""
 DATES = ("published", "date")

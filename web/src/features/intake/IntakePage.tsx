@@ -113,6 +113,11 @@ const TABLES = [
 		label: "names that mean the same",
 		help: "A row per name: what it means from now on (docs/formats.md). Setup has a page for it.",
 	},
+	{
+		key: "next_steps",
+		label: "next steps",
+		help: "A row per strand and level: what the district does next. Students' pages show it.",
+	},
 ] as const;
 
 /** Credit records and tables of reference: what each holds is said first, for their columns look

@@ -9,6 +9,7 @@ from bridge_chart.answers.shows.students.lines import student_lines
 
 SHOW = Show(
     name="students", label="The list of students", body=StudentsBody, answer=students_shown,
-    lines=student_lines, takes=frozenset({"split", "sort", "page"}), shares=True, most=1,
-    one_only="Students are listed for one measure at a time.", lists_students=True,
+    lines=student_lines, takes=frozenset({"split", "sort", "page", "focus", "columns"}),
+    shares=True, most=1, one_only="Students are listed for one measure at a time.",
+    lists_students=True,
 )  # fmt: skip

@@ -1,0 +1,1 @@
+"""One student: everything that is kept of them, as far as whoever asks may see it."""
