@@ -25,6 +25,7 @@ import numpy as np
 import sqlalchemy as sa
 from cachetools import LRUCache
 
+from bridge_chart.access.hidden_names import without_names
 from bridge_chart.access.rules import scope_for
 from bridge_chart.access.sight import hidden_from
 from bridge_chart.access.vintages import vintage_of
@@ -51,6 +52,11 @@ _making = Lock()
 
 def seen_by(engine: sa.Engine, folder: Path, actor: Actor, version: int | None = None) -> Snapshot:
     """A version (None: the newest) as somebody may see it. The one way in for whatever answers."""
+    snapshot = _of_scope(engine, folder, actor, version)
+    return without_names(snapshot) if actor.names_hidden else snapshot
+
+
+def _of_scope(engine: sa.Engine, folder: Path, actor: Actor, version: int | None) -> Snapshot:
     scope, whole = scope_for(actor), snapshot_of(engine, folder, version)
     if scope.whole:
         return whole

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import datetime as dt
 import logging
+from dataclasses import replace
 from mimetypes import guess_type
 from pathlib import Path
 from typing import Any
 
 from flask import Response, current_app, request, send_from_directory
+from flask import session as cookie
 from flask_limiter import Limiter
 from flask_limiter.errors import RateLimitExceeded
 from flask_limiter.util import get_remote_address
@@ -21,8 +23,17 @@ from bridge_chart import __version__
 from bridge_chart.access.accounts import actor_in
 from bridge_chart.access.rules import require
 from bridge_chart.answers.asking.warm import WARMING
-from bridge_chart.api import answers, grid, intake, kept, people, session, setup, use
-from bridge_chart.api.context import PUBLIC, Instance, SignedIn, actor, as_json, instance, rule
+from bridge_chart.api import answers, grid, intake, kept, paper, people, session, setup, use
+from bridge_chart.api.context import (
+    NAMES_HIDDEN,
+    PUBLIC,
+    Instance,
+    SignedIn,
+    actor,
+    as_json,
+    instance,
+    rule,
+)
 from bridge_chart.api.packed import packed, takes_gzip
 from bridge_chart.api.reading import refuse_unreadable
 from bridge_chart.store.database import connect
@@ -93,6 +104,7 @@ def describe_only(settings: Settings) -> OpenAPI:
         kept.api,
         grid.api,
         people.api,
+        paper.api,
         setup.api,
     ):
         app.register_api(blueprint)
@@ -108,7 +120,9 @@ def _add_sign_in(app: OpenAPI) -> None:
         engine = app.extensions["bridge_chart"].engine
         account_id, _, session = identity.partition(" ")
         try:
-            return SignedIn(actor_in(engine, int(account_id), session), session)
+            who = actor_in(engine, int(account_id), session)
+            hidden = bool(cookie.get(NAMES_HIDDEN))
+            return SignedIn(replace(who, names_hidden=hidden), session)
         except NotSignedIn:
             return None
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import secrets
+from dataclasses import replace
 
 from flask import Response
 from flask import session as cookie
@@ -12,7 +13,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from bridge_chart.access.accounts import end_session, sign_in
 from bridge_chart.access.rules import RULES, may
-from bridge_chart.api.context import PUBLIC, SignedIn, actor, as_json, instance, rule
+from bridge_chart.api.context import NAMES_HIDDEN, PUBLIC, SignedIn, actor, as_json, instance, rule
 from bridge_chart.store.words import words_of
 from bridge_chart.terms.errors import NotSignedIn
 from bridge_chart.terms.people import Actor
@@ -35,6 +36,12 @@ class Person(BaseModel):
     role: str
     may: list[str]
     words: DistrictWords
+    names_hidden: bool
+
+
+class NamesBody(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    hidden: bool
 
 
 class SessionState(BaseModel):
@@ -47,7 +54,8 @@ def _person(who: Actor) -> Person:
     allowed = [action for action in RULES if may(who, action)]
     # Names of characteristics come with what may be asked: a role may not see them all.
     words = words_of(instance().engine).model_copy(update={"characteristics": {}})
-    return Person(login=who.login, name=who.name, role=who.role, may=allowed, words=words)
+    return Person(login=who.login, name=who.name, role=who.role, may=allowed, words=words,
+                  names_hidden=who.names_hidden)  # fmt: skip
 
 
 @api.post("/session", responses={200: Person}, operation_id="signIn")
@@ -69,6 +77,14 @@ def get_session() -> Response:
         return as_json(SessionState(person=_person(actor())))
     except NotSignedIn:
         return as_json(SessionState(person=None))
+
+
+@api.put("/session/names", responses={200: Person}, operation_id="hideNames")
+@rule("ask")
+def put_names(body: NamesBody) -> Response:
+    """Hide students' names in this browser, or show them again."""
+    cookie[NAMES_HIDDEN] = body.hidden
+    return as_json(_person(replace(actor(), names_hidden=body.hidden)))
 
 
 @api.delete("/session", operation_id="signOut")

@@ -30,6 +30,7 @@ COMMANDS: dict[str, tuple[str, str]] = {
     "init": ("accounts:init", "Make an empty instance in BRIDGE_HOME."),
     "lines": ("kept:lines", "Lines of a kept file as the file has them."),
     "mapping": ("kept:mapping", "Print what was said of a kept file, as a mapping."),
+    "print": ("paper:print_command", "Print QUESTION into OUT, as the screen shows it (PDF)."),
     "put-back": ("kept:put_back", "Put an undone batch back."),
     "release": ("setup:release", "Release the district's figures as they are now."),
     "releases": ("setup:releases", "The releases of the district's figures."),

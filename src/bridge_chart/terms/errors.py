@@ -159,6 +159,14 @@ class ChangedMeanwhile(BridgeError):
     exit_code = 75
 
 
+class NoPrinter(BridgeError):
+    """No PDF could be made of a page."""
+
+    code = "no_printer"
+    status = 503
+    exit_code = 69
+
+
 class BadSettings(BridgeError):
     """The settings file has an unknown key or a value of the wrong type."""
 

@@ -29,10 +29,12 @@ class Scope:
 
 @dataclass(frozen=True)
 class Actor:
-    """Who acts: an account (or the operator at the command line) and its grants."""
+    """Who acts: an account (or the operator at the command line) and its grants. names_hidden:
+    whether they want to see no name of a student, for a meeting or a picture."""
 
     account_id: int | None
     login: str
     name: str
     role: str
     schools: frozenset[int] = field(default_factory=frozenset)
+    names_hidden: bool = False

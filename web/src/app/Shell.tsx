@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Link, Outlet } from "@tanstack/react-router";
 import { useRef } from "react";
-import { client, type Schemas } from "../api/client";
+import { client, type Schemas, unwrap } from "../api/client";
 import { useSession } from "../api/session";
 import { Find } from "../features/find/Find";
 import { SignIn } from "../features/signin/SignIn";
@@ -16,6 +16,7 @@ import { Connection } from "./Connection";
 const PLACES = [
 	{ to: "/intake", name: "Intake", action: "intake" },
 	{ to: "/compare", name: "Compare", action: "ask" },
+	{ to: "/people", name: "People", action: "open_students" },
 ] as const;
 
 /** The frame: places on the left, the person on the right, the place below. */
@@ -80,6 +81,11 @@ function TopBar({ person }: { person: Schemas["Person"] }) {
 				))}
 			</nav>
 			<span className="ml-auto flex items-center">
+				{person.names_hidden && (
+					<span className="mr-3 rounded bg-amber px-2 py-0.5 text-xs font-bold text-[#16243a]">
+						Names hidden
+					</span>
+				)}
 				<Find />
 				<Popover
 					label={`${initials}, ${person.name}, your account`}
@@ -97,6 +103,7 @@ function TopBar({ person }: { person: Schemas["Person"] }) {
 									Setup
 								</Link>
 							)}
+							<HideNames person={person} />
 							<Appearance />
 							<button type="button" className="btn btn-sm w-full" onClick={signOut}>
 								Sign out
@@ -106,6 +113,27 @@ function TopBar({ person }: { person: Schemas["Person"] }) {
 				</Popover>
 			</span>
 		</header>
+	);
+}
+
+/** For meetings and pictures: no name of a student anywhere, until it is said otherwise. */
+function HideNames({ person }: { person: Schemas["Person"] }) {
+	const queries = useQueryClient();
+	const hidden = person.names_hidden;
+	async function turn(): Promise<void> {
+		await unwrap(client.PUT("/api/session/names", { body: { hidden: !hidden } }));
+		await queries.resetQueries();
+	}
+	return (
+		<label className="mb-2 flex items-baseline gap-2">
+			<input
+				type="checkbox"
+				className="relative top-0.5 accent-(--color-ahead)"
+				checked={hidden}
+				onChange={turn}
+			/>
+			Hide students' names
+		</label>
 	);
 }
 

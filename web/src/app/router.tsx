@@ -5,10 +5,17 @@ import {
 	lazyRouteComponent,
 	redirect,
 } from "@tanstack/react-router";
+import type { Question } from "../api/client";
 import { type Asked, askedIn } from "../question/model/address";
 import { Waiting } from "../ui/Waiting";
 import { Shell } from "./Shell";
 import { Unreadable } from "./Unreadable";
+
+/** The list that an address names, if it names one. */
+function askedList(search: Record<string, unknown>): { list?: number } {
+	const list = Number(search.list);
+	return Number.isInteger(list) && list > 0 ? { list } : {};
+}
 
 const rootRoute = createRootRoute({ component: Shell });
 const home = createRoute({
@@ -54,6 +61,23 @@ const draft = createRoute({
 	}),
 });
 
+const people = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/people",
+	component: lazyRouteComponent(() => import("../features/people/PeoplePage"), "PeoplePage"),
+	errorComponent: Unreadable,
+	validateSearch: (search: Record<string, unknown>): { list?: number; q?: Question } => ({
+		...askedList(search),
+		...(search.q === undefined ? {} : askedIn({ q: search.q })),
+	}),
+});
+const student = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/people/student/$id",
+	component: lazyRouteComponent(() => import("../features/people/StudentPage"), "StudentPage"),
+	validateSearch: askedList,
+});
+
 const setup = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/setup",
@@ -82,6 +106,8 @@ export const router = createRouter({
 		scale,
 		exact,
 		draft,
+		people,
+		student,
 		setup,
 		names,
 		method,

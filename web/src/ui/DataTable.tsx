@@ -1,5 +1,6 @@
 import { createColumnHelper, tableFeatures, useTable } from "@tanstack/react-table";
 import { Fragment, type ReactNode, useMemo } from "react";
+import { TableHead } from "./TableHead";
 import { useRowsInView } from "./useRowsInView";
 
 export interface Sorted {
@@ -20,6 +21,8 @@ export interface Column<T> {
 	edge?: boolean;
 	width?: number;
 	className?: string;
+	/** How a cell of it looks, by its row. */
+	look?: (row: T) => string;
 	/** Whether its head sorts; if nothing is said, it does where the table sorts. */
 	sorts?: boolean;
 }
@@ -31,12 +34,17 @@ interface Props<T> {
 	keyOf: (row: T, at: number) => string;
 	/** The first column names the row. */
 	named?: boolean;
-	sorted?: Sorted | undefined;
-	/** Sorts by a column; the rows come back sorted from where they come from. */
-	sort?: (by: Sorted) => void;
+	sorted?: Sorted | readonly Sorted[] | undefined;
+	/** Sorts by a column, `more`: besides what it is sorted by already; the rows come back sorted
+	 * from where they come from. */
+	sort?: (by: Sorted, more: boolean) => void;
 	rowClass?: (row: T) => string;
 	/** The heading that a row stands under, above the first of them. */
 	under?: (row: T) => string;
+	/** What stands beside that heading, in the column's own place. */
+	underCell?: (row: T, key: string) => ReactNode;
+	/** The last row: what a column comes to. */
+	foot?: (key: string) => ReactNode;
 	/** What stands below a row, over its whole width. */
 	below?: (row: T) => ReactNode;
 	className?: string;
@@ -96,7 +104,14 @@ export function DataTable<T extends object>(props: Props<T>) {
 											{String(head.column.columnDef.header)}
 										</th>
 									);
-								return <Head key={head.id} {...{ column }} {...props} />;
+								return (
+									<TableHead
+										key={head.id}
+										column={column}
+										sorted={props.sorted}
+										sort={props.sort}
+									/>
+								);
 							})}
 						</tr>
 					))}
@@ -112,17 +127,7 @@ export function DataTable<T extends object>(props: Props<T>) {
 						const begins = head && (!before || under?.(before) !== head);
 						return (
 							<Fragment key={row.id}>
-								{begins && (
-									<tr>
-										<th
-											scope="rowgroup"
-											colSpan={columns.length}
-											className="pt-2 text-left font-bold"
-										>
-											{head}
-										</th>
-									</tr>
-								)}
+								{begins && <Under head={head} row={row.original} {...{ columns, props }} />}
 								<tr
 									data-index={at}
 									ref={view.measure}
@@ -130,7 +135,12 @@ export function DataTable<T extends object>(props: Props<T>) {
 									className={`border-b border-line/70 bg-paper ${rowClass?.(row.original) ?? ""}`}
 								>
 									{columns.map((column, n) => (
-										<Cell key={column.key} column={column} name={named && n === 0}>
+										<Cell
+											key={column.key}
+											column={column}
+											name={named && n === 0}
+											look={column.look?.(row.original) ?? ""}
+										>
 											{column.cell(row.original, at)}
 										</Cell>
 									))}
@@ -147,6 +157,17 @@ export function DataTable<T extends object>(props: Props<T>) {
 					})}
 					<Gap height={view.after} />
 				</tbody>
+				{props.foot && (
+					<tfoot className="sticky bottom-0 bg-wash">
+						<tr className="border-t border-line">
+							{columns.map((column, n) => (
+								<Cell key={column.key} column={column} name={n === 0} look="">
+									{props.foot?.(column.key)}
+								</Cell>
+							))}
+						</tr>
+					</tfoot>
+				)}
 			</table>
 		</div>
 	);
@@ -161,44 +182,51 @@ function Gap({ height }: { height: number }) {
 	) : null;
 }
 
-function Cell(props: { column: Column<never>; name: boolean; children: ReactNode }) {
-	const { column, name, children } = props;
-	const look = `px-1.5 py-1 ${SIDE[column.side ?? "right"]} ${column.edge ? "border-l border-line" : ""} ${column.className ?? ""}`;
+interface UnderProps<T extends object> {
+	head: string;
+	row: T;
+	columns: Column<T>[];
+	props: Props<T>;
+}
+
+/** The heading that rows stand under, over the whole width or with what its columns come to. */
+function Under<T extends object>({ head, row, columns, props }: UnderProps<T>) {
+	const { underCell } = props;
+	if (!underCell)
+		return (
+			<tr>
+				<th scope="rowgroup" colSpan={columns.length} className="pt-2 text-left font-bold">
+					{head}
+				</th>
+			</tr>
+		);
+	return (
+		<tr className="border-b border-line bg-wash">
+			<th scope="rowgroup" className="px-1.5 py-1 text-left font-bold">
+				{head}
+			</th>
+			{columns.slice(1).map((column) => (
+				<Cell key={column.key} column={column} name={false} look="">
+					{underCell(row, column.key)}
+				</Cell>
+			))}
+		</tr>
+	);
+}
+
+interface CellProps {
+	column: Pick<Column<never>, "side" | "edge" | "className">;
+	name: boolean;
+	look: string;
+	children: ReactNode;
+}
+
+function Cell({ column, name, look: own, children }: CellProps) {
+	const look = `px-1.5 py-1 ${SIDE[column.side ?? "right"]} ${column.edge ? "border-l border-line" : ""} ${column.className ?? ""} ${own}`;
 	if (!name) return <td className={look}>{children}</td>;
 	return (
 		<th scope="row" className={`sticky left-0 bg-inherit font-semibold ${look}`}>
 			{children}
-		</th>
-	);
-}
-
-interface HeadProps<T> extends Pick<Props<T>, "sorted" | "sort"> {
-	column: Column<T>;
-}
-
-function Head<T>({ column, sorted, sort }: HeadProps<T>) {
-	const mine = sorted?.by === column.key ? sorted.dir : undefined;
-	const look = `px-1.5 py-1.5 align-bottom font-semibold text-muted ${SIDE[column.side ?? "right"]} ${column.edge ? "border-l border-line" : ""}`;
-	const next = mine === "asc" ? "desc" : "asc";
-	return (
-		<th
-			scope="col"
-			style={column.width ? { width: column.width } : undefined}
-			className={look}
-			aria-sort={mine && (mine === "asc" ? "ascending" : "descending")}
-		>
-			{sort && column.sorts !== false ? (
-				<button
-					type="button"
-					className="hover:text-ink"
-					onClick={() => sort({ by: column.key, dir: next })}
-				>
-					{column.label}
-					{mine && <span aria-hidden="true">{mine === "asc" ? " ↑" : " ↓"}</span>}
-				</button>
-			) : (
-				column.label
-			)}
 		</th>
 	);
 }

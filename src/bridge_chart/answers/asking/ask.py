@@ -42,6 +42,7 @@ from bridge_chart.terms.people import Actor
 from bridge_chart.terms.words import spoken
 
 MOST_KEPT = 256
+HIDDEN_NOTE = "note hidden"
 _kept: LRUCache[str, bytes] = LRUCache(MOST_KEPT)
 _lock = Lock()
 
@@ -147,7 +148,9 @@ def noted_for(engine: sa.Engine, actor: Actor, question: q.Question) -> dict[int
         notes = notes_seen(connection, actor.account_id, others=sees_notes(engine, actor.role))
     told: dict[int, list[str]] = {}
     for one in notes:
-        told.setdefault(one.student_id, []).append(one.text)
+        # A note may hold a name.
+        text = HIDDEN_NOTE if actor.names_hidden else one.text
+        told.setdefault(one.student_id, []).append(text)
     return {student: "; ".join(texts) for student, texts in told.items()}
 
 

@@ -10,7 +10,7 @@ import sqlalchemy as sa
 from bridge_chart.access.audit import note
 from bridge_chart.access.rules import require
 from bridge_chart.access.sight import sees_notes
-from bridge_chart.answers.asking.ask import snapshot_for
+from bridge_chart.answers.asking.ask import HIDDEN_NOTE, snapshot_for
 from bridge_chart.store import student_notes as kept
 from bridge_chart.store import tables as t
 from bridge_chart.store.own import mark_own
@@ -46,8 +46,9 @@ def notes_on_student(
         found = kept.notes_seen(connection, actor.account_id, others=others, student_id=student)
     return [
         NoteOnStudent(
-            id=one.id, student=one.student_id, text=one.text, at=one.at, by=one.by, own=one.own,
-            shared=one.shared, list_id=one.question_id,
+            id=one.id, student=one.student_id, at=one.at, by=one.by, own=one.own,
+            text=HIDDEN_NOTE if actor.names_hidden else one.text, shared=one.shared,
+            list_id=one.question_id,
         )
         for one in found
     ]  # fmt: skip

@@ -61,7 +61,7 @@ def who_text(view: View) -> str:
     others = len(view.who) - len(levels) - len(places)
     who = " and ".join(levels) or "All students"
     if view.question.who.as_of == "today":
-        who = f"today's {who[:1].lower()}{who[1:]}" if not levels else f"today's {who}"
+        who = f"today's {who}" if levels else "today's students"
     where = " and ".join(places) or own_text(view)
     return f"{who} in {where}" + (f", {others} more" if others else "")
 

@@ -1,13 +1,11 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useNavigate } from "@tanstack/react-router";
+import { useNavigate, useSearch } from "@tanstack/react-router";
 import { Search } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { client, type Question, type Schemas, unwrap } from "../../api/client";
+import { client, type Question, unwrap } from "../../api/client";
 import { useKeys } from "../../lib/keys";
-import type { Asked } from "../../question/model/address";
+import { type Found, foundLink } from "../../question/model/found";
 import { Trouble } from "../../ui/Trouble";
-
-type Found = Schemas["Found"];
 
 /** Find a student, a class, a test, a saved question from anywhere: `/` opens it. */
 export function Find() {
@@ -32,6 +30,8 @@ function FindPanel({ close }: { close: () => void }) {
 	const [at, setAt] = useState(0);
 	const input = useRef<HTMLInputElement>(null);
 	const navigate = useNavigate();
+	// Elsewhere than in a place that asks there is no question to go on from.
+	const before: { q?: Question } = useSearch({ strict: false });
 	useEffect(() => input.current?.focus(), []);
 	const found = useQuery({
 		queryKey: ["find", text],
@@ -42,10 +42,7 @@ function FindPanel({ close }: { close: () => void }) {
 	const items = text.trim() ? (found.data?.found ?? []) : [];
 	function go(item: Found): void {
 		close();
-		navigate({
-			to: "/compare",
-			search: (before: { q?: Question }) => searchFor(item, before.q),
-		});
+		navigate(foundLink(item, before.q));
 	}
 	function press(event: React.KeyboardEvent): void {
 		const item = items[at];
@@ -112,16 +109,4 @@ function FindPanel({ close }: { close: () => void }) {
 			{found.isError && <Trouble error={found.error} />}
 		</div>
 	);
-}
-
-/** Where a thing that was found leads: the same question asked about it. */
-export function searchFor(item: Found, before: Question | undefined): Asked {
-	if (item.question) return { q: item.question };
-	if (item.kind === "student") return { q: before, open: item.opens ?? undefined };
-	if (item.what) {
-		return { q: { ...before, what: [item.what], against: null, show: "spans" } };
-	}
-	if (!before || !item.who) return { q: before };
-	const split: Question["split"] = item.kind === "school" ? [{ field: "class" }] : before.split;
-	return { q: { ...before, who: { ...before.who, all: [item.who] }, split } };
 }

@@ -7,8 +7,9 @@ import { Popover } from "../../ui/Popover";
 import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
 import { answerTo } from "../frame/useAnswers";
+import { Listing } from "../listing/Listing";
 import type { Order } from "../model/question";
-import { Listing } from "./Listing";
+import { KeepList } from "./KeepList";
 import { SaveGroup } from "./SaveGroup";
 
 interface Props {
@@ -64,6 +65,15 @@ export function Drawer({ question, narrow, order, setOrder, close }: Props) {
 					>
 						{() => <SaveGroup question={question} />}
 					</Popover>
+					<Popover
+						label="Keep these students as a list"
+						title="Keep as a list"
+						width={300}
+						className="btn btn-outline btn-sm"
+						trigger="List"
+					>
+						{() => <KeepList question={question} />}
+					</Popover>
 					<button
 						type="button"
 						className="btn btn-outline btn-sm"
@@ -106,9 +116,10 @@ export function Drawer({ question, narrow, order, setOrder, close }: Props) {
 			{answer?.body.show === "students" && (
 				<Listing
 					body={answer.body}
-					order={order}
+					order={order ? [order] : []}
 					setOrder={setOrder}
 					total={answer.page?.total ?? 0}
+					students={answer.coverage[0]?.population ?? 0}
 					says={answer.method.says}
 					traced={traced}
 				/>

@@ -5,6 +5,7 @@ import { downloadCsv, downloadWorkbook } from "../../api/client";
 import { count, figure } from "../../lib/numbers";
 import { MEANING, SYMBOL, tone } from "../../lib/verdicts";
 import { capitalised, inSigns, levelName, yearLevel } from "../../lib/words";
+import { PdfButton } from "../../ui/PdfButton";
 import { Popover } from "../../ui/Popover";
 import { Trouble } from "../../ui/Trouble";
 import { ForOutside } from "./ForOutside";
@@ -199,6 +200,7 @@ function Actions({ answer, question, open }: Omit<Props, "detail" | "setDetail" 
 				>
 					Workbook
 				</button>
+				<PdfButton className="btn btn-outline btn-sm px-2" fail={setError} />
 				<ForOutside question={question} fail={setError} />
 			</div>
 			<p role="status" className="min-h-4 text-xs text-muted">

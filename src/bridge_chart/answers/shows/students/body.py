@@ -54,7 +54,7 @@ class StudentColumn(Value):
     level: list[str] | None = None
     of: list[Any] | None = None
     away: list[float | None] | None = None
-    tone: list[int | None] | None = None
+    tone: list[float | None] | None = None
     sign: list[str] | None = None
     why: list[str] | None = None
     total: Total | None = None

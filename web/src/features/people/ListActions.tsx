@@ -1,0 +1,145 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useNavigate } from "@tanstack/react-router";
+import { client, type Question, unwrap } from "../../api/client";
+import { SaveGroup } from "../../question/drawer/SaveGroup";
+import { PdfButton } from "../../ui/PdfButton";
+import { Popover } from "../../ui/Popover";
+import { Trouble } from "../../ui/Trouble";
+import { Changes } from "./Changes";
+import { PlanForm } from "./PlanForm";
+import { Sharing } from "./Sharing";
+import type { KeptList, useChange } from "./useLists";
+
+interface Props {
+	list: KeptList | undefined;
+	question: Question;
+	change: ReturnType<typeof useChange>;
+	/** The version that was seen before. */
+	seen: number | undefined;
+	csv: () => void;
+	workbook: () => void;
+	fail: (error: unknown) => void;
+}
+
+const QUIET = "btn btn-outline btn-sm";
+
+/** What can be done with a list. */
+export function ListActions({ list, question, change, seen, csv, workbook, fail }: Props) {
+	return (
+		<div className="no-print flex flex-wrap gap-2">
+			{list && <Since list={list} seen={seen} />}
+			{list?.own && (
+				<>
+					<Popover
+						label="Share the list"
+						title="Share"
+						width={320}
+						className={QUIET}
+						trigger="Share"
+					>
+						{() => <Sharing list={list} />}
+					</Popover>
+					<Popover
+						label="Aim, start and review of the list"
+						title="Plan"
+						width={380}
+						className={QUIET}
+						trigger={list.plan ? "Plan" : "Act"}
+					>
+						{() => <PlanForm list={list} change={change} />}
+					</Popover>
+				</>
+			)}
+			<Popover label="Copy the list" title="Copy" width={320} className={QUIET} trigger="Copy">
+				{() => <Copies {...{ list, question }} />}
+			</Popover>
+			<button type="button" className={QUIET} onClick={csv}>
+				CSV
+			</button>
+			<button type="button" className={QUIET} onClick={() => window.print()}>
+				Print
+			</button>
+			<PdfButton className={QUIET} fail={fail} />
+			<button type="button" className="btn btn-primary btn-sm" onClick={workbook}>
+				Workbook
+			</button>
+		</div>
+	);
+}
+
+/** How many rows are others than when one saw the list last. */
+function Since({ list, seen }: { list: KeptList; seen: number | undefined }) {
+	const found = useQuery({
+		queryKey: ["list changes", list.id, list.revision, seen],
+		queryFn: () =>
+			unwrap(
+				client.GET("/api/lists/{id}/changes", {
+					params: { path: { id: list.id }, query: { since: seen ?? null } },
+				}),
+			),
+		enabled: seen !== undefined,
+	});
+	if (seen === undefined || !found.data) return null;
+	const changed = found.data.rows.length;
+	return (
+		<Popover
+			label={`Since you looked: ${changed} changed`}
+			title="What changed"
+			width={460}
+			className={QUIET}
+			trigger={`Since you looked: ${changed} changed`}
+		>
+			{() => <Changes changes={found.data} />}
+		</Popover>
+	);
+}
+
+interface CopiesProps {
+	list: KeptList | undefined;
+	question: Question;
+}
+
+/** A copy of one's own, a group for questions, or no list any more. */
+function Copies({ list, question }: CopiesProps) {
+	const queries = useQueryClient();
+	const navigate = useNavigate();
+	const again = () => queries.invalidateQueries({ queryKey: ["lists"] });
+	const copy = useMutation({
+		mutationFn: () => {
+			const name = list ? `${list.name}, copy` : "New list";
+			return unwrap(client.POST("/api/lists", { body: { name, question } }));
+		},
+		onSuccess: async (made) => {
+			await again();
+			navigate({ to: "/people", search: { list: made.id } });
+		},
+	});
+	const retire = useMutation({
+		mutationFn: (id: number) =>
+			unwrap(client.DELETE("/api/lists/{id}", { params: { path: { id } } })),
+		onSuccess: async () => {
+			await again();
+			navigate({ to: "/people", search: {} });
+		},
+	});
+	return (
+		<div className="space-y-3">
+			<button type="button" className={`${QUIET} w-full`} onClick={() => copy.mutate()}>
+				{list ? "A list of your own like this" : "Keep it as a list"}
+			</button>
+			<div className="border-t border-line pt-2">
+				<SaveGroup question={question} />
+			</div>
+			{list?.own && (
+				<button
+					type="button"
+					className="btn btn-ghost btn-sm w-full text-behind"
+					onClick={() => retire.mutate(list.id)}
+				>
+					Retire this list
+				</button>
+			)}
+			{(copy.error ?? retire.error) != null && <Trouble error={copy.error ?? retire.error} />}
+		</div>
+	);
+}
