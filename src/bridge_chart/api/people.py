@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from bridge_chart.answers.beside import lists, student_notes
 from bridge_chart.answers.beside.colleagues import Colleagues, colleagues
+from bridge_chart.answers.beside.effect import Effect, list_effect
 from bridge_chart.answers.beside.list_changes import ListChanges
 from bridge_chart.answers.beside.saved import retire_question
 from bridge_chart.answers.person.page import StudentPage
@@ -139,6 +140,14 @@ def get_changes(path: ListPath, query: SinceQuery) -> Response:
     here = instance()
     found = lists.list_changes(here.engine, here.settings, actor(), path.id, query.since)
     return as_json(found)
+
+
+@api.get("/lists/<int:id>/effect", responses={200: Effect}, operation_id="listEffect")
+@rule("open_students")
+def get_effect(path: ListPath) -> Response:
+    """How a list's students did since, against others who were like them."""
+    here = instance()
+    return as_json(list_effect(here.engine, here.settings, actor(), path.id))
 
 
 @api.post("/lists/<int:id>/seen", responses={200: Seen}, operation_id="sawList")

@@ -21,7 +21,8 @@ QUESTION = click.File(encoding="utf-8")
 AS = click.option("--as", "login", help="As this account, in its scope; else as the operator.")
 
 
-def _question(given: IO[str]) -> Question:
+def asked_in(given: IO[str]) -> Question:
+    """The question of a file."""
     try:
         return read_question(json.load(given))
     except (json.JSONDecodeError, UnicodeDecodeError) as error:
@@ -75,7 +76,7 @@ def save_group(
 ) -> None:
     """Save whom QUESTION (a JSON file) asks about under NAME."""
     settings, engine = open_instance()
-    asked = _question(question)
+    asked = asked_in(question)
     made = groups.save_group(engine, settings, _actor(login), name, kind, asked, shared=shared)
     click.echo(f"saved as group {made.id}")
 
@@ -115,7 +116,7 @@ def list_questions(as_json: bool, login: str | None) -> None:
 def save_question(name: str, question: IO[str], shared: bool, login: str | None) -> None:
     """Save QUESTION (a JSON file) under NAME."""
     settings, engine = open_instance()
-    asked = _question(question)
+    asked = asked_in(question)
     made = saved.save_question(engine, settings, _actor(login), name, asked, shared=shared)
     click.echo(f"saved as question {made.id}")
 
@@ -128,7 +129,7 @@ def save_question(name: str, question: IO[str], shared: bool, login: str | None)
 def notes(question: IO[str], text: str | None, shared: bool, login: str | None) -> None:
     """The notes on the answer to QUESTION (a JSON file)."""
     settings, engine = open_instance()
-    asked, actor = _question(question), _actor(login)
+    asked, actor = asked_in(question), _actor(login)
     if text:
         saved.add_note(engine, settings, actor, asked, text, shared=shared)
     for one in saved.notes_on(engine, settings, actor, asked):

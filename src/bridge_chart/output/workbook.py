@@ -36,11 +36,13 @@ CHARTED = 60
 
 @dataclass(frozen=True)
 class Page:
-    """A sheet of figures: its name, what each column is, its lines."""
+    """A sheet of figures: its name, what each column is, its lines. shades: for each cell how
+    it is shaded on screen, −3 (far below its line) to 3 (far above), where some are."""
 
     name: str
     heads: Sequence[Any]
     lines: Iterable[Sequence[Any]]
+    shades: Sequence[Sequence[float | None]] | None = None
 
 
 def to_workbook(title: str, notes: Sequence[tuple[str, Sequence[str]]], pages: list[Page]) -> bytes:
@@ -78,10 +80,18 @@ def _sheet_name(name: str) -> str:
     return re.sub(r"\s+", " ", re.sub(r"[\[\]:*?/\\']", " ", name)).strip()[:31] or "Figures"
 
 
+SHADES = {
+    -3: "#e8c8b8", -2: "#f0dacf", -1: "#f6ece7", 0: "#f1f4f7", 1: "#e8f0f3", 2: "#d5e5ea",
+    3: "#bfd8df",
+}  # fmt: skip
+"""Below its own line rust, above it teal, as on screen."""
+
+
 class _Looks:
     """The formats of one workbook."""
 
     def __init__(self, book: Any) -> None:
+        self.shades = {step: book.add_format({"bg_color": at}) for step, at in SHADES.items()}
         self.title = book.add_format({"bold": True, "font_size": 14, "text_wrap": True})
         self.head = book.add_format({"bold": True, "bottom": 1, "text_wrap": True, "valign": "top"})
         self.wrapped = book.add_format({"text_wrap": True, "valign": "top"})
@@ -109,6 +119,9 @@ def _notes(
     for key, (sign, _, means) in SIGNS.items():
         at += 1
         sheet.write_string(at, 0, f"{sign}  {key}: {means}", looks.signs[key])
+    for step, words in ((-2, "below its own line, stronger by step"), (2, "on or above it")):
+        at += 1
+        sheet.write_string(at, 0, f"shaded so: {words}", looks.shades[step])
     sheet.set_paper(9)
     sheet.fit_to_pages(1, 0)
 
@@ -127,8 +140,11 @@ def _figures(sheet: Any, page: Page, looks: _Looks) -> int:
                 f"A sheet holds {MOST_ROWS - 1} rows at most, and this answer has more.",
                 next_step="Take it out as CSV, or narrow it.",
             )
+        shades = page.shades[n - 1] if page.shades else ()
         for at, cell in enumerate([*line, *_arms(page, line)]):
-            _write(sheet, n, at, cell, heads[at], looks)
+            shade = shades[at] if at < len(shades) else None
+            look = None if shade is None else looks.shades[round(shade)]
+            _write(sheet, n, at, cell, heads[at], looks, look)
     sheet.freeze_panes(1, 2 if len(heads) > 4 else 1)
     if n:
         sheet.autofilter(0, 0, n, len(heads) - 1)
@@ -154,19 +170,22 @@ def _arms(page: Page, line: Sequence[Any]) -> list[float | None]:
     return [None, None] if None in (span, low, high) else [span - low, high - span]
 
 
-def _write(sheet: Any, row: int, at: int, cell: Any, head: str, looks: _Looks) -> None:
+def _write(
+    sheet: Any, row: int, at: int, cell: Any, head: str, looks: _Looks, look: Any = None
+) -> None:
+    """look: the shade of the cell, if it has one."""
     if cell is None or cell == "":
         return
     if isinstance(cell, bool):
         sheet.write_string(row, at, "yes" if cell else "no")
     elif isinstance(cell, int | float):
-        sheet.write_number(row, at, cell)
-    elif head == "verdict" and cell in SIGNS:
+        sheet.write_number(row, at, cell, look)
+    elif head.endswith(("verdict", "sign")) and cell in SIGNS:
         sheet.write_string(row, at, f"{SIGNS[cell][0]} {cell}", looks.signs[cell])
     elif isinstance(cell, str) and DAY.match(cell):
         sheet.write_datetime(row, at, dt.datetime.fromisoformat(cell), looks.day)
     else:
-        sheet.write_string(row, at, str(cell)[:LONGEST])
+        sheet.write_string(row, at, str(cell)[:LONGEST], look)
 
 
 def _chart(book: Any, sheet: Any, page: Page, rows: int) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime as dt
 
 from bridge_chart.answers.asking.answer import Answer, lines_of
+from bridge_chart.answers.shows.listed import SHOWS
 from bridge_chart.output.workbook import Page, to_workbook
 from bridge_chart.terms.wording import amount
 
@@ -15,7 +16,9 @@ def book_of(answer: Answer, by: str, now: dt.datetime) -> bytes:
     """The answer as a workbook. by: who takes it out, which its notes say."""
     heads, lines = lines_of(answer)
     name = f"{answer.body.show} {answer.slots.split}".replace("_", " ").strip()
-    return to_workbook(answer.sentence, notes_of(answer, by, now), [Page(name, heads, lines)])
+    shades = SHOWS[answer.body.show].shades
+    page = Page(name, heads, lines, None if shades is None else shades(answer.body))
+    return to_workbook(answer.sentence, notes_of(answer, by, now), [page])
 
 
 def notes_of(answer: Answer, by: str, now: dt.datetime) -> Notes:

@@ -23,8 +23,8 @@ def findings(lines: list[Timeline], results: list[Result]) -> list[Said]:
     if judged:
         by_chance = number(len(judged) * BEYOND_BY_CHANCE, 0)
         said.append(Said(kind="chance", sign="", text=(
-            f"{marked} of {count(len(judged), 'result')} carry a mark; chance alone would give "
-            f"about {by_chance}."
+            f"Marked: {marked} of {count(len(judged), 'result')}; chance alone would give about "
+            f"{by_chance}."
         )))  # fmt: skip
     return said
 

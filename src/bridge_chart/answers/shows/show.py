@@ -49,7 +49,8 @@ class Show:
     sentence where there are more. `every_sitting`: one measure stands for all its sittings.
     `whole`: it needs the figures of no split (nothing is grouped by it). `ready`: leaves out
     quantities that it cannot show. `options`: the typed options. `opens`: it lists students.
-    `outside`: its lines with small numbers hidden; None: it cannot leave the house.
+    `outside`: its lines with small numbers hidden; None: it cannot leave the house. `shades`: for
+    each cell of its lines, how it is shaded on screen (−3 to 3), where some are.
     """
 
     name: str
@@ -69,6 +70,7 @@ class Show:
     options: type[BaseModel] | None = None
     lists_students: bool = False
     outside: Callable[[Sequence[Slice]], Lines] | None = None
+    shades: Callable[[Any], list[list[float | None]]] | None = None
 
     def counts_steps(self, what: q.What) -> bool:
         """Whether an entry of `what` is looked at in levels or grades. A list of students does as

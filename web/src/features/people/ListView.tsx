@@ -89,7 +89,11 @@ export function ListView({ list, question, catalogue, ask, change, busy }: Props
 					setOrder={(by, more) => ask({ ...question, sort: orderedBy(order, by, more) })}
 					total={answer.page?.total ?? 0}
 					students={students}
-					says={[...answer.method.says, ...answer.warnings.map((one) => one.text)]}
+					says={[
+						...answer.method.says,
+						`Version ${answer.resolved.version} of the record.`,
+						...answer.warnings.map((one) => one.text),
+					]}
 					traced={false}
 					list={list?.id}
 					note={(student, words) => <StudentNote student={student} words={words} list={list?.id} />}

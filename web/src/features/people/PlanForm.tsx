@@ -1,4 +1,6 @@
+import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { client, unwrap } from "../../api/client";
 import { LabelField } from "../../ui/LabelField";
 import { Trouble } from "../../ui/Trouble";
 import type { KeptList, useChange } from "./useLists";
@@ -6,6 +8,33 @@ import type { KeptList, useChange } from "./useLists";
 interface Props {
 	list: KeptList;
 	change: ReturnType<typeof useChange>;
+}
+
+/** At review: how they did, beside others who were like them before. */
+function HowTheyDid({ list }: { list: KeptList }) {
+	const found = useQuery({
+		queryKey: ["list effect", list.id, list.revision],
+		queryFn: () =>
+			unwrap(client.GET("/api/lists/{id}/effect", { params: { path: { id: list.id } } })),
+		retry: false,
+	});
+	return (
+		<section aria-label="How they did" className="border-t border-line pt-2">
+			<h2 className="font-semibold">How they did</h2>
+			{found.isPending && <p className="text-muted">Looking for others like them …</p>}
+			{found.data && (
+				<>
+					<p className="text-[13px] text-muted">{found.data.outcome}</p>
+					<ul className="space-y-1 text-[13px]">
+						{found.data.says.map((one) => (
+							<li key={one}>{one}</li>
+						))}
+					</ul>
+				</>
+			)}
+			{found.isError && <Trouble error={found.error} />}
+		</section>
+	);
 }
 
 /** Makes a list something that is acted on: what for, who acts, from when to when. */
@@ -40,6 +69,7 @@ export function PlanForm({ list, change }: Props) {
 			<button type="submit" className="btn btn-primary btn-sm" disabled={change.isPending}>
 				Save
 			</button>
+			{list.plan && <HowTheyDid list={list} />}
 			{change.isSuccess && <p role="status">Saved.</p>}
 			{change.isError && <Trouble error={change.error} />}
 		</form>

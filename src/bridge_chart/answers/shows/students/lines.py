@@ -24,6 +24,18 @@ def student_lines(body: StudentsBody) -> Lines:
     return heads, [list(line) for line in zip(*values, strict=True)]
 
 
+def student_shades(body: StudentsBody) -> list[list[float | None]]:
+    """For each cell of the lines, how the screen shades it."""
+    none: list[float | None] = [None] * len(body.student)
+    columns: list[list[float | None]] = []
+    for column in body.columns:
+        columns.append(column.tone or none)
+        columns += [none for _ in _beside(column)]
+    if body.focus:
+        columns.append(none)
+    return [list(line) for line in zip(*columns, strict=True)]
+
+
 def _beside(column: StudentColumn) -> list[tuple[str, list[Any]]]:
     beside = [
         ("level", column.level),

@@ -1,0 +1,1 @@
+"""Students outside a group who are like those in it."""
