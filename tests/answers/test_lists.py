@@ -253,6 +253,17 @@ def test_since_one_looked_says_who_came_and_which_cells_are_others(own: Place) -
     cell = found.rows[0].cells[0]
     assert cell.before == "absent"
     assert cell.now.startswith("99")
+    assert found.shifted == 0
+
+
+def test_a_line_that_moved_changes_no_row_by_itself(own: Place) -> None:
+    made = keep_list(own.engine, own.settings, OPERATOR, "Ash",
+                     _of({**LIST, "columns": [{"measure": NOW}, {"measure": SPAN}]}))  # fmt: skip
+    looked_at(own.engine, OPERATOR, made.id)
+    own.bring("results", "Number,Scaled score\n039,60\n", name="late.csv", test="Quiz",
+              subject="Maths", sitting="spring 2026", date="2026-05-01")  # fmt: skip
+    found = list_changes(own.engine, own.settings, OPERATOR, made.id, None)
+    assert (found.rows, found.shifted) == ([], 19)
 
 
 def test_a_note_is_read_by_whoever_sees_the_student_if_it_is_shared(own: Place) -> None:

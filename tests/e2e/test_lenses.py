@@ -157,8 +157,8 @@ def test_find_opens_a_student_and_asks_about_a_class(page: Page) -> None:
     page.get_by_role("dialog").get_by_role("combobox").fill(number)
     expect(found).to_have_count(1)
     page.keyboard.press("Enter")
-    expect(drawer.get_by_role("heading")).to_have_text("1 student")
-    expect(drawer).to_contain_text(number)
+    expect(page.get_by_role("complementary", name="What it says")).to_be_visible()
+    expect(page.get_by_role("main")).to_contain_text(number)
 
 
 def test_half_levels_percentile_ranks_and_steps_made_are_one_choice_away(page: Page) -> None:

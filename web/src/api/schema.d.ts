@@ -4612,6 +4612,8 @@ export interface components {
         /**
          * ListChanges
          * @description `since`: the version it is held against, None where there is none to hold it against.
+         *     `shifted`: further rows in which nothing but what is expected moved, as it does for everybody
+         *     when somebody's result comes in.
          */
         ListChanges: {
             /** Since */
@@ -4620,6 +4622,11 @@ export interface components {
             version: number;
             /** Rows */
             rows: components["schemas"]["RowChange"][];
+            /**
+             * Shifted
+             * @default 0
+             */
+            shifted?: number;
         };
         /** CellChange */
         CellChange: {

@@ -1,5 +1,6 @@
 import { createColumnHelper, tableFeatures, useTable } from "@tanstack/react-table";
 import { Fragment, type ReactNode, useMemo } from "react";
+import { usePrinting } from "../lib/usePrinting";
 import { TableHead } from "./TableHead";
 import { useRowsInView } from "./useRowsInView";
 
@@ -78,6 +79,8 @@ export function DataTable<T extends object>(props: Props<T>) {
 	const all = table.getRowModel().rows;
 	const view = useRowsInView(all.length, () => ROW);
 	const heads = table.getHeaderGroups();
+	// Browsers repeat the heads of a table on every sheet where no button is in them.
+	const printing = usePrinting();
 	const about = new Map(columns.map((one) => [one.key, one]));
 	return (
 		<div ref={view.frame} className={`print-flow min-h-0 flex-1 overflow-auto ${className}`}>
@@ -109,7 +112,7 @@ export function DataTable<T extends object>(props: Props<T>) {
 										key={head.id}
 										column={column}
 										sorted={props.sorted}
-										sort={props.sort}
+										sort={printing ? undefined : props.sort}
 									/>
 								);
 							})}

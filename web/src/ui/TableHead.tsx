@@ -16,6 +16,13 @@ export function TableHead<T>({ column, sorted, sort }: Props<T>) {
 	const mine = all[place]?.dir;
 	const look = `px-1.5 py-1.5 align-bottom font-semibold text-muted ${SIDE[column.side ?? "right"]} ${column.edge ? "border-l border-line" : ""}`;
 	const next = mine === "asc" ? "desc" : "asc";
+	const words = (
+		<>
+			{column.label}
+			{mine && <span aria-hidden="true">{mine === "asc" ? " ↑" : " ↓"}</span>}
+			{mine && all.length > 1 && <sup>{place + 1}</sup>}
+		</>
+	);
 	return (
 		<th
 			scope="col"
@@ -30,12 +37,10 @@ export function TableHead<T>({ column, sorted, sort }: Props<T>) {
 					style={{ textAlign: "inherit" }}
 					onClick={(event) => sort({ by: column.key, dir: next }, event.shiftKey)}
 				>
-					{column.label}
-					{mine && <span aria-hidden="true">{mine === "asc" ? " ↑" : " ↓"}</span>}
-					{mine && all.length > 1 && <sup>{place + 1}</sup>}
+					{words}
 				</button>
 			) : (
-				column.label
+				words
 			)}
 		</th>
 	);

@@ -78,7 +78,14 @@ test("a head sorts and says how it is sorted; a row's name heads the row", async
 	expect(head.getAttribute("aria-sort")).toBe("ascending");
 	await user.click(within(head).getByRole("button"));
 	await user.click(screen.getByRole("button", { name: "name" }));
-	expect(sort.mock.calls).toEqual([[{ by: "n", dir: "desc" }], [{ by: "name", dir: "asc" }]]);
+	await user.keyboard("{Shift>}");
+	await user.click(screen.getByRole("button", { name: "name" }));
+	await user.keyboard("{/Shift}");
+	expect(sort.mock.calls).toEqual([
+		[{ by: "n", dir: "desc" }, false],
+		[{ by: "name", dir: "asc" }, false],
+		[{ by: "name", dir: "asc" }, true],
+	]);
 	expect(screen.getByRole("rowheader", { name: "Row 2" })).toBeTruthy();
 });
 

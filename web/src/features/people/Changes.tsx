@@ -7,7 +7,7 @@ export function Changes({ changes }: { changes: Schemas["ListChanges"] }) {
 	if (!rows.length)
 		return (
 			<p className="p-1">
-				Nothing changed between version {since} and version {version}.
+				Nothing changed between version {since} and version {version}.{shifted(changes)}
 			</p>
 		);
 	return (
@@ -31,6 +31,12 @@ export function Changes({ changes }: { changes: Schemas["ListChanges"] }) {
 					</li>
 				))}
 			</ul>
+			<p className="mt-1 text-[13px] text-muted">{shifted(changes)}</p>
 		</div>
 	);
+}
+
+function shifted({ shifted: n = 0 }: Schemas["ListChanges"]): string {
+	if (!n) return "";
+	return ` In ${count(n, "other row")} only what is expected moved, as others' results came in.`;
 }

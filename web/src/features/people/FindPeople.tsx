@@ -13,6 +13,8 @@ export function FindPeople({ lists }: { lists: KeptList[] }) {
 		queryKey: ["find", text],
 		queryFn: () => unwrap(client.GET("/api/find", { params: { query: { text } } })),
 		placeholderData: keepPreviousData,
+		// Who was opened lately is another each time.
+		staleTime: 0,
 	});
 	const items = found.data?.found ?? [];
 	return (

@@ -40,7 +40,7 @@ export function ListActions({ list, question, change, seen, csv, workbook, fail 
 						{() => <Sharing list={list} />}
 					</Popover>
 					<Popover
-						label="Aim, start and review of the list"
+						label={`${list.plan ? "Plan" : "Act"}: aim, start and review of the list`}
 						title="Plan"
 						width={380}
 						className={QUIET}

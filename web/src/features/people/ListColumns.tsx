@@ -176,7 +176,7 @@ function Highlight({ question, catalogue, ask }: Props) {
 			<p className="text-xs font-semibold text-muted">Highlight</p>
 			<div className="flex items-center gap-2">
 				<Popover
-					label={focus.length ? "Highlight other students" : "Highlight some students"}
+					label={focus.length ? "Highlight: change" : "+ highlight some students"}
 					title="Highlight"
 					width={330}
 					className="border-l-[3px] border-amber pl-2 text-[13px] font-semibold text-ahead hover:underline"

@@ -47,7 +47,7 @@ const COLUMNS: Column<Result>[] = [
 				<span className="text-muted">– {row.why}</span>
 			) : (
 				<>
-					{figure(row.value, row.decimals)} <small className="text-muted">{row.level}</small>
+					{figure(row.value, row.decimals)} <small className="text-ink">{row.level}</small>
 				</>
 			),
 	},

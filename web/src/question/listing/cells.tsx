@@ -17,7 +17,7 @@ export function StudentCell({ column, at }: { column: Shown; at: number }) {
 	return (
 		<span className={`whitespace-nowrap ${sign ? tone(sign) : ""}`}>
 			{words}
-			{column.level?.[at] && <small className="text-muted"> {column.level[at]}</small>}
+			{column.level?.[at] && <small className="text-ink"> {column.level[at]}</small>}
 			{of != null && of !== "" && (
 				<small className="text-muted">
 					{" "}
