@@ -18,7 +18,9 @@ export function Find() {
 				className="mr-3 flex items-center gap-2 self-center rounded border border-on-bar/30 px-2 py-0.5 text-[13px] text-on-bar/85 hover:border-on-bar"
 				onClick={() => setOpen(true)}
 			>
-				<Search size={13} aria-hidden="true" /> Find <kbd className="text-xs">/</kbd>
+				<Search size={13} aria-hidden="true" />
+				<span className="max-sm:sr-only">Find</span>
+				<kbd className="text-xs max-sm:hidden">/</kbd>
 			</button>
 			{open && <FindPanel close={() => setOpen(false)} />}
 		</>

@@ -57,7 +57,16 @@ export function ForHome({ page, close }: Props) {
 							.filter((one) => one.unit !== "none" && one.results.length > 1)
 							.slice(0, 4)
 							.map((one) => (
-								<TimelineChart key={one.about} line={one} results={page.results} />
+								<TimelineChart
+									key={one.about}
+									line={one}
+									results={page.results}
+									called={
+										one.unit === "percentile"
+											? "of 100 students in the nation, how many stand lower"
+											: "0 is the middle of the year here; two thirds stand between −1 and +1"
+									}
+								/>
 							))}
 					</div>
 					<p className="text-sm text-muted">

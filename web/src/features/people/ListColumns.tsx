@@ -9,6 +9,7 @@ import {
 	offersOf,
 	toggledColumn,
 	usualColumns,
+	withIds,
 	wordsOf,
 } from "../../question/listing/columns";
 import { splitKey, splitsOf } from "../../question/model/splits";
@@ -27,8 +28,10 @@ interface Props {
 
 /** What a list shows: its columns in their order, what its rows stand under, who is highlighted. */
 export function ListColumns({ question, catalogue, ask }: Props) {
-	const chosen = question.columns ?? [];
-	const columns = chosen.length ? chosen : usualColumns(question);
+	const chosen = (question.columns ?? []).map((one) => withIds(one, catalogue));
+	const columns = chosen.length
+		? chosen
+		: usualColumns(question).map((one) => withIds(one, catalogue));
 	const offers = offersOf(catalogue);
 	const put = (next: Column[]) => ask({ ...question, columns: next, sort: [] });
 	const move = (from: number, to: number) =>

@@ -32,7 +32,7 @@ function HowTheyDid({ list }: { list: KeptList }) {
 					</ul>
 				</>
 			)}
-			{found.isError && <Trouble error={found.error} />}
+			{found.isError && <p className="text-[13px] text-muted">{found.error.message}</p>}
 		</section>
 	);
 }
@@ -43,9 +43,11 @@ export function PlanForm({ list, change }: Props) {
 	const [acts, setActs] = useState(list.plan?.acts ?? "");
 	const [start, setStart] = useState(list.plan?.start ?? "");
 	const [review, setReview] = useState(list.plan?.review ?? "");
+	const [saved, setSaved] = useState(false);
 	function submit(event: FormEvent): void {
 		event.preventDefault();
-		change.mutate({ plan: { aim, acts, start: start || null, review: review || null } });
+		const plan = { aim, acts, start: start || null, review: review || null };
+		change.mutate({ plan }, { onSuccess: () => setSaved(true) });
 	}
 	const date = (label: string, value: string, set: (text: string) => void) => (
 		<label>
@@ -70,7 +72,7 @@ export function PlanForm({ list, change }: Props) {
 				Save
 			</button>
 			{list.plan && <HowTheyDid list={list} />}
-			{change.isSuccess && <p role="status">Saved.</p>}
+			{saved && <p role="status">Saved.</p>}
 			{change.isError && <Trouble error={change.error} />}
 		</form>
 	);

@@ -1,3 +1,4 @@
+import { useWidth } from "../../charts/useWidth";
 import { figure, signed } from "../../lib/numbers";
 import { colour } from "../../lib/verdicts";
 import { layoutOf, type Result, SIZE, type Timeline } from "./timeline";
@@ -11,25 +12,29 @@ const UNITS = {
 interface Props {
 	line: Timeline;
 	results: readonly Result[];
+	/** What the unit is called; else as the trade says. */
+	called?: string;
 }
 
 /** A subject's results over time in one unit, each with its error, before the reach of others. */
-export function TimelineChart({ line, results }: Props) {
+export function TimelineChart({ line, results, called }: Props) {
+	const unit = called ?? UNITS[line.unit];
 	const show = (value: number) =>
 		line.unit === "percentile" ? figure(value, 0) : signed(value, 1);
-	const drawn = layoutOf(line, results, show);
-	const { width, height, left, right, bottom } = SIZE;
+	const [frame, width] = useWidth<HTMLElement>(440);
+	const drawn = layoutOf(line, results, show, width);
+	const { height, left, right, bottom } = SIZE;
 	const told = drawn.dots.map((dot) => dot.told).join("; ");
 	return (
-		<figure>
+		<figure ref={frame}>
 			<figcaption className="text-[13px]">
 				<b>{line.about}</b>
-				<span className="block text-xs text-muted">{UNITS[line.unit]}</span>
+				<span className="block text-xs text-muted">{unit}</span>
 			</figcaption>
 			<svg
 				viewBox={`0 0 ${width} ${height}`}
 				role="img"
-				aria-label={`${line.about}, ${UNITS[line.unit]}: ${told}`}
+				aria-label={`${line.about}, ${unit}: ${told}`}
 				className="w-full"
 			>
 				{drawn.bands.map((way) => (

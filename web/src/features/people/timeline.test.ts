@@ -28,6 +28,7 @@ test("later stands further right, higher further up, each inside", () => {
 		line(3),
 		[result("2024-05-01", 20), result("2025-05-01", 60), result("2026-05-01", 99.9)],
 		String,
+		440,
 	);
 	const [a, b, c] = drawn.dots;
 	if (!a || !b || !c) throw new Error("three dots");
@@ -36,7 +37,7 @@ test("later stands further right, higher further up, each inside", () => {
 	expect(a.y).toBeGreaterThan(b.y);
 	for (const dot of drawn.dots) {
 		expect(dot.y).toBeGreaterThanOrEqual(SIZE.top);
-		expect(dot.x).toBeLessThanOrEqual(SIZE.width - SIZE.right);
+		expect(dot.x).toBeLessThanOrEqual(440 - SIZE.right);
 	}
 	expect(c.anchor).toBe("end");
 });
@@ -46,6 +47,7 @@ test("a sitting without a result says why and breaks nothing", () => {
 		line(2, "z"),
 		[result("2024-05-01", 0), result("2025-05-01", null)],
 		String,
+		440,
 	);
 	expect(drawn.dots).toHaveLength(1);
 	expect(drawn.gaps.map((gap) => gap.words)).toEqual(["absent"]);
@@ -58,7 +60,7 @@ test("an error reaches to both sides, the reach of others stands behind", () => 
 		similar_low: 20,
 		similar_high: 80,
 	});
-	const drawn = layoutOf(line(1), [one], String);
+	const drawn = layoutOf(line(1), [one], String, 440);
 	const dot = drawn.dots[0];
 	expect(dot && dot.low > dot.y && dot.high < dot.y).toBe(true);
 	expect(drawn.bands).toHaveLength(1);

@@ -30,7 +30,7 @@ export interface Dot {
 	told: string;
 }
 
-export const SIZE = { width: 440, height: 158, left: 34, right: 12, top: 10, bottom: 18 };
+export const SIZE = { height: 158, left: 34, right: 12, top: 10, bottom: 18 };
 const TICKS = { percentile: [10, 25, 50, 75, 90], z: [-2, -1, 0, 1, 2], none: [] };
 const ENDS = { percentile: [1, 99], z: [-2.6, 2.6], none: [0, 1] } as const;
 
@@ -38,11 +38,12 @@ export function layoutOf(
 	line: Timeline,
 	results: readonly Result[],
 	show: (value: number) => string,
+	width: number,
 ): TimelineLayout {
 	const mine = line.results.flatMap((at) => results[at] ?? []);
 	const days = mine.map((one) => new Date(one.date).getTime());
 	const [first, last] = [Math.min(...days), Math.max(...days)];
-	const inner = SIZE.width - SIZE.left - SIZE.right;
+	const inner = width - SIZE.left - SIZE.right;
 	const x = (at: number) =>
 		first === last
 			? SIZE.left + inner / 2

@@ -7,6 +7,7 @@ import {
 	orderedBy,
 	toggledColumn,
 	usualColumns,
+	withIds,
 	wordsOf,
 } from "./columns";
 
@@ -47,6 +48,19 @@ test("every column that is offered has a key and words of its own", () => {
 	expect(new Set(offers.map((one) => one.key)).size).toBe(offers.length);
 	for (const one of offers) expect(wordsOf(one.column, catalogue, offers)).toBe(one.words);
 	expect(offers.some((one) => one.key === columnKey("notes"))).toBe(true);
+});
+
+test("a column written by names is the one that is offered", () => {
+	const offers = offersOf(catalogue);
+	const named = [
+		{ characteristic: "Sex" },
+		{ measure: { assessment: "Survey", subject: "Reading", sitting: "spring" } },
+	];
+	for (const one of named) {
+		const key = columnKey(withIds(one, catalogue));
+		expect(offers.some((offer) => offer.key === key)).toBe(true);
+	}
+	expect(withIds({ characteristic: "Height" }, catalogue)).toEqual({ characteristic: "Height" });
 });
 
 test("a column that is not offered is called by what it holds", () => {

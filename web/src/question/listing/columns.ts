@@ -1,4 +1,4 @@
-import type { Catalogue, Question, Schemas } from "../../api/client";
+import type { Catalogue, Measure, Question, Schemas } from "../../api/client";
 import { yearLevel } from "../../lib/words";
 import { measureOf, type Order, plainOf, type Sitting } from "../model/question";
 
@@ -172,6 +172,41 @@ function claims(sitting: Sitting): Words[] {
 			});
 	}
 	return out;
+}
+
+/** A column by ids, whoever wrote it by names; what the catalogue does not know stays as it is. */
+export function withIds(column: Column, catalogue: Catalogue): Column {
+	if (typeof column === "string") return column;
+	if ("characteristic" in column) {
+		const named = catalogue.characteristics.find((one) => one.label === column.characteristic);
+		return named ? { ...column, characteristic: named.id } : column;
+	}
+	if (!("measure" in column)) return column;
+	const { measure } = column;
+	if ("derive" in measure) {
+		const { of } = measure;
+		if ("derive" in of) return column;
+		return { ...column, measure: { ...measure, of: idsOf(of, catalogue) } };
+	}
+	return { ...column, measure: idsOf(measure, catalogue) };
+}
+
+function idsOf(measure: Measure, catalogue: Catalogue): Measure {
+	const same = catalogue.measures.filter(
+		(one) =>
+			[one.assessment_id, one.assessment].includes(measure.assessment) &&
+			(measure.subject === "each" ||
+				[one.subject_id, one.subject].includes(measure.subject ?? null)),
+	);
+	const first = same[0];
+	if (!first) return measure;
+	const sat = same.find((one) => [one.sitting_id, one.sitting].includes(String(measure.sitting)));
+	return {
+		...measure,
+		assessment: first.assessment_id,
+		subject: measure.subject === "each" ? "each" : first.subject_id,
+		...(sat && measure.subject !== "each" ? { sitting: sat.sitting_id } : {}),
+	};
 }
 
 /** A column in words, also one that is not offered. */
