@@ -170,6 +170,19 @@ def test_the_table_names_every_endpoint(app: Any) -> None:
                 assert (method, path) in listed
 
 
+def test_with_names_hidden_no_file_is_opened(app: Any) -> None:
+    """Files hold names as they came; nothing of them is shown until names are shown again."""
+    client = signed_in(app, "ailsa")
+    assert client.put("/api/session/names", json={"hidden": True}).get_json()["names_hidden"]
+    for path in ("/api/batches", "/api/batches/1/lines?line=2", "/api/drafts", "/api/export",
+                 "/api/bundle"):  # fmt: skip
+        refused = client.get(path)
+        assert refused.status_code == 403
+        assert "Names are hidden" in refused.get_json()["error"]["message"]
+    client.put("/api/session/names", json={"hidden": False})
+    assert client.get("/api/batches").status_code == 200
+
+
 def test_the_rule_runs_before_the_body_is_read(school_lead: FlaskClient) -> None:
     response = school_lead.post("/api/drafts", data=b"not a form at all")
     assert response.status_code == 403

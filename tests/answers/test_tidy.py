@@ -11,10 +11,14 @@ from pathlib import Path
 
 import polars as pl
 import pytest
+import sqlalchemy as sa
+from tests.answers import islands
 from tests.cli.warm import command
 from tests.support import Place, signed_in
 
+from bridge_chart.output.read_schema import ROLE, write_schema
 from bridge_chart.output.tidy import TABLES, write_tidy
+from bridge_chart.terms.errors import InvalidQuestion
 
 
 @pytest.fixture
@@ -123,3 +127,42 @@ def test_on_the_command_line_and_over_http(kept: Place) -> None:
 
 def test_an_empty_record_gives_tables_without_rows(place: Place, tmp_path: Path) -> None:
     assert set(write_tidy(place.snapshot, tmp_path).values()) == {0}
+
+
+def test_the_schema_for_sql_holds_the_tables_and_its_role_sees_nothing_else(place: Place) -> None:
+    islands.fill(place)
+    rows = write_schema(place.engine, place.snapshot, "a-long-password")
+    assert rows["students"] == 40
+    assert rows["results"] > 70
+    with place.engine.connect() as connection:
+        connection.execute(sa.text(f"SET ROLE {ROLE}"))
+        one = sa.text("SELECT value FROM read.results WHERE number = '005' AND sitting = :sitting")
+        assert connection.scalar(one, {"sitting": "spring 2026"}) == 40
+        told = connection.scalar(
+            sa.text("SELECT col_description('read.students'::regclass, 1)")
+        )  # fmt: skip
+        assert "leading zeros" in str(told)
+        for forbidden in ("SELECT * FROM public.student", "DELETE FROM read.students",
+                          "CREATE TABLE read.mine (x int)"):  # fmt: skip
+            with pytest.raises(sa.exc.ProgrammingError, match="permission denied"):
+                connection.execute(sa.text(forbidden))
+            connection.rollback()
+            connection.execute(sa.text(f"SET ROLE {ROLE}"))
+
+
+def test_filled_again_it_is_of_the_new_version_and_own_views_stay(place: Place) -> None:
+    islands.fill(place)
+    write_schema(place.engine, place.snapshot, None)
+    with place.engine.begin() as connection:
+        connection.execute(sa.text("CREATE VIEW public.mine AS SELECT number FROM read.results"))
+    place.bring("results", "Number,Scaled score\n007,88\n", name="late.csv", test="Quiz",
+                subject="Maths", sitting="spring 2026", date="2026-05-01")  # fmt: skip
+    write_schema(place.engine, place.snapshot, None)
+    late = "SELECT value FROM read.results WHERE number = '007' AND sitting = 'spring 2026'"
+    assert place.scalar(late + " AND score = 'scaled'") == 88
+    assert int(str(place.scalar("SELECT count(*) FROM public.mine"))) > 70
+    with place.engine.begin() as connection:
+        connection.execute(sa.text("ALTER TABLE read.results ADD COLUMN extra int"))
+    with pytest.raises(InvalidQuestion, match="somebody's own"):
+        write_schema(place.engine, place.snapshot, None)
+    assert place.scalar(late + " AND score = 'scaled'") == 88

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import io
+import re
 import zipfile
 from typing import Any
 
@@ -11,10 +12,12 @@ import pytest
 from python_calamine import CalamineWorkbook
 from tests.support import Place, serving, signed_in
 
+from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.answers.asking.answer import Answer, lines_of
-from bridge_chart.answers.asking.book import book_of
+from bridge_chart.answers.asking.ask import read_question
+from bridge_chart.answers.asking.book import book_of, views_beside
 from bridge_chart.output import workbook
-from bridge_chart.output.workbook import SIGNS, Page, to_workbook
+from bridge_chart.output.workbook import SHADES, SIGNS, Page, to_workbook
 from bridge_chart.terms.errors import InvalidQuestion
 
 NOW = dt.datetime(2026, 3, 2, 9, 30)
@@ -40,6 +43,27 @@ def sheet_of(book: bytes, name: str | int) -> dict[str, list[Any]]:
     heads, *lines = sheet.to_python(skip_empty_area=False)
     cells = [[None if cell == "" else cell for cell in line] for line in lines]
     return {str(head): [line[at] for line in cells] for at, head in enumerate(heads)}
+
+
+def test_a_workbook_has_a_sheet_for_each_view_that_can_serve(two: Place) -> None:
+    question = read_question({"what": [{"assessment": "Quiz"}], "split": [{"field": "school"}]})
+    beside = views_beside(two.engine, two.settings, OPERATOR, question)
+    assert [one.body.show for one in beside] == ["spread"]
+    book = book_of(asked(two), "Ailsa", NOW, beside)
+    sheets = CalamineWorkbook.from_filelike(io.BytesIO(book)).sheet_names
+    assert [name.split()[0] for name in sheets] == ["Notes", "spans", "spread"]
+    listed = question.model_copy(update={"show": "students", "split": ()})
+    assert views_beside(two.engine, two.settings, OPERATOR, listed) == []
+
+
+def test_cells_are_shaded_as_on_screen() -> None:
+    page = Page("List", ["name", "score"], [["Bo", 40.0], ["Zoë", 90.0]], [[None, -1], [None, 2]])
+    with zipfile.ZipFile(io.BytesIO(to_workbook("t", [], [page]))) as archive:
+        styles = archive.read("xl/styles.xml").decode()
+        sheet = archive.read("xl/worksheets/sheet2.xml").decode()
+    assert SHADES[-1].strip("#").upper() in styles.upper()
+    styled = re.findall(r'<c r="B([23])" s="(\d+)"', sheet)
+    assert len({style for _, style in styled}) == 2
 
 
 def asked(place: Place) -> Answer:

@@ -18,6 +18,10 @@ RULES: dict[str, frozenset[str]] = {
 """Action → roles that may do it."""
 
 
+HOLD_NAMES = ("intake", "history")
+"""Actions on files, which hold names and numbers as they came."""
+
+
 def may(actor: Actor, action: str) -> bool:
     """Whether the actor's role allows the action; an action that is not declared is a bug."""
     return actor.role in RULES[action]
@@ -30,6 +34,12 @@ def require(actor: Actor, action: str) -> None:
             "Your role does not allow this.",
             kept="Nothing was changed.",
             next_step="Ask the district's data lead.",
+        )
+    if actor.names_hidden and action in HOLD_NAMES:
+        raise NotAllowed(
+            "Names are hidden, and files hold them.",
+            kept="Nothing was changed.",
+            next_step="Show names again under your initials, then come back.",
         )
 
 

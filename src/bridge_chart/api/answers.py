@@ -11,7 +11,7 @@ from pydantic import BaseModel
 from bridge_chart.access.audit import note
 from bridge_chart.answers.asking.answer import Answer, lines_of
 from bridge_chart.answers.asking.ask import answer, answer_bytes, lines_for_outside
-from bridge_chart.answers.asking.book import book_of
+from bridge_chart.answers.asking.book import book_of, views_beside
 from bridge_chart.answers.beside.catalogue import Catalogue, catalogue
 from bridge_chart.api.context import actor, as_json, instance, rule
 from bridge_chart.output.csv import to_csv
@@ -68,7 +68,8 @@ def post_workbook(body: Question) -> Response:
         "Content-Disposition": f'attachment; filename="bridge-chart-{found.body.show}.xlsx"',
         "Cache-Control": "no-store",
     }
-    data = book_of(found, actor().name, dt.datetime.now())
+    beside = views_beside(here.engine, here.settings, actor(), body)
+    data = book_of(found, actor().name, dt.datetime.now(), beside)
     return Response(data, mimetype=XLSX, headers=headers)
 
 

@@ -14,7 +14,7 @@ from bridge_chart.access.audit import note
 from bridge_chart.access.rules import require
 from bridge_chart.answers.asking.answer import Answer, lines_of
 from bridge_chart.answers.asking.ask import answer_bytes, lines_for_outside, read_question
-from bridge_chart.answers.asking.book import book_of
+from bridge_chart.answers.asking.book import book_of, views_beside
 from bridge_chart.cli.answer_text import to_text
 from bridge_chart.cli.instance import open_instance
 from bridge_chart.output.csv import to_csv
@@ -52,7 +52,8 @@ def ask(question: IO[str], form: str, out: Path | None, outside: bool, login: st
     if form == "xlsx":
         if out is None:
             raise InvalidQuestion("A workbook needs a file: --out answer.xlsx.")
-        out.write_bytes(book_of(answer, actor.name, dt.datetime.now()))
+        beside = views_beside(engine, settings, actor, asked)
+        out.write_bytes(book_of(answer, actor.name, dt.datetime.now(), beside))
         return
     text = to_csv(*lines_of(answer)) if form == "csv" else to_text(answer)
     if out is None:

@@ -14,6 +14,7 @@ from bridge_chart.cli.instance import open_instance
 from bridge_chart.intake.drafts.grid import grid_of
 from bridge_chart.output.bundle import to_bundle
 from bridge_chart.output.grid import to_csv, to_xlsx
+from bridge_chart.output.read_schema import write_schema
 from bridge_chart.output.tidy import write_tidy
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms.errors import InvalidQuestion
@@ -45,6 +46,22 @@ def export(out: Path) -> None:
     note(engine, OPERATOR, "export", {"tables": rows})
     for name, n in rows.items():
         click.echo(f"{name}: {amount(n)}")
+
+
+@click.command("read-schema")
+@click.option("--password-file", type=click.File(encoding="utf-8"),
+              help="Its first line becomes the password of the role that reads.")  # fmt: skip
+def read_schema(password_file: IO[str] | None) -> None:
+    """Make the schema `read` of the database anew: the merged record as tables for SQL, each
+    column described, and the role bridge_read, which may look at them and at nothing else."""
+    settings, engine = open_instance()
+    password = None if password_file is None else password_file.readline().strip()
+    snapshot = snapshot_of(engine, settings.snapshots)
+    rows = write_schema(engine, snapshot, password or None)
+    note(engine, OPERATOR, "export", {"schema": "read", "tables": rows})
+    for name, n in rows.items():
+        click.echo(f"read.{name}: {amount(n)}")
+    click.echo(f"version {snapshot.version}; make it anew once more is kept")
 
 
 @click.command("grid")

@@ -106,14 +106,9 @@ def write_tidy(snapshot: Snapshot, out: Path) -> dict[str, int]:
     out.mkdir(parents=True, exist_ok=True)
     rows: dict[str, int] = {}
     for name, columns in TABLES.items():
-        schema = {key: column.kind for key, column in columns.items()}
-        parts = [
-            part.select(pl.col(key).cast(kind) for key, kind in schema.items())
-            for part in _of(name, snapshot)
-        ]
-        frame = pl.concat([pl.DataFrame(schema=schema), *parts])
+        frame = frame_of(name, snapshot)
         frame.write_parquet(out / f"{name}.parquet")
-        frame.select(_harmless(key, kind) for key, kind in schema.items()).write_csv(
+        frame.select(_harmless(key, column.kind) for key, column in columns.items()).write_csv(
             out / f"{name}.csv"
         )
         rows[name] = frame.height
@@ -121,6 +116,16 @@ def write_tidy(snapshot: Snapshot, out: Path) -> dict[str, int]:
         json.dumps(metadata(snapshot), ensure_ascii=False, indent=1), encoding="utf-8"
     )
     return rows
+
+
+def frame_of(name: str, snapshot: Snapshot) -> pl.DataFrame:
+    """One of the tables, its columns in the order and types that are described."""
+    schema = {key: column.kind for key, column in TABLES[name].items()}
+    parts = [
+        part.select(pl.col(key).cast(kind) for key, kind in schema.items())
+        for part in _of(name, snapshot)
+    ]
+    return pl.concat([pl.DataFrame(schema=schema), *parts])
 
 
 def tidy_archive(snapshot: Snapshot) -> tuple[bytes, dict[str, int]]:

@@ -122,14 +122,15 @@ export async function download(
 }
 
 /** The answer's numbers as a file. */
-export async function downloadCsv(question: Question): Promise<void> {
-	await download("/api/exports/csv", question, `bridge-chart-${question.show ?? "spans"}.csv`);
+export async function downloadCsv(question: Question, signal?: AbortSignal): Promise<void> {
+	const name = `bridge-chart-${question.show ?? "spans"}.csv`;
+	await download("/api/exports/csv", question, name, signal);
 }
 
 /** The answer as a workbook: its notes, figures, signs and a chart of spans. */
-export async function downloadWorkbook(question: Question): Promise<void> {
+export async function downloadWorkbook(question: Question, signal?: AbortSignal): Promise<void> {
 	const name = `bridge-chart-${question.show ?? "spans"}.xlsx`;
-	await download("/api/exports/workbook", question, name);
+	await download("/api/exports/workbook", question, name, signal);
 }
 
 /** The same with small numbers hidden, so that none can be worked out; what to hide takes thought. */

@@ -3,22 +3,58 @@
 from __future__ import annotations
 
 import datetime as dt
+from collections.abc import Sequence
+
+import sqlalchemy as sa
 
 from bridge_chart.answers.asking.answer import Answer, lines_of
+from bridge_chart.answers.asking.ask import answer as answer_to
 from bridge_chart.answers.shows.listed import SHOWS
 from bridge_chart.output.workbook import Page, to_workbook
+from bridge_chart.store.settings import Settings
+from bridge_chart.terms import question as q
+from bridge_chart.terms.errors import BridgeError
+from bridge_chart.terms.people import Actor
 from bridge_chart.terms.wording import amount
 
 Notes = list[tuple[str, list[str]]]
 
 
-def book_of(answer: Answer, by: str, now: dt.datetime) -> bytes:
-    """The answer as a workbook. by: who takes it out, which its notes say."""
+BESIDE = ("spans", "levels", "over_time", "spread")
+"""Views of a question about groups that a workbook holds beside the one that was asked."""
+
+
+def book_of(answer: Answer, by: str, now: dt.datetime, beside: Sequence[Answer] = ()) -> bytes:
+    """The answer as a workbook, a sheet for it and for each answer beside it. by: who takes it
+    out, which its notes say."""
+    pages = [_page(one) for one in (answer, *beside)]
+    return to_workbook(answer.sentence, notes_of(answer, by, now), pages)
+
+
+def views_beside(
+    engine: sa.Engine, settings: Settings, actor: Actor, question: q.Question
+) -> list[Answer]:
+    """The same question in the other views that can serve it; those that cannot are left out. A
+    list of students has none."""
+    if question.open is not None or question.show not in (*BESIDE, "table"):
+        return []
+    found = []
+    for show in BESIDE:
+        if show in (question.show, "spans" if question.show == "table" else ""):
+            continue
+        other = question.model_copy(update={"show": show, "sort": (), "options": {}, "focus": None})
+        try:
+            found.append(answer_to(engine, settings, actor, other))
+        except BridgeError:
+            continue
+    return found
+
+
+def _page(answer: Answer) -> Page:
     heads, lines = lines_of(answer)
     name = f"{answer.body.show} {answer.slots.split}".replace("_", " ").strip()
     shades = SHOWS[answer.body.show].shades
-    page = Page(name, heads, lines, None if shades is None else shades(answer.body))
-    return to_workbook(answer.sentence, notes_of(answer, by, now), [page])
+    return Page(name, heads, lines, None if shades is None else shades(answer.body))
 
 
 def notes_of(answer: Answer, by: str, now: dt.datetime) -> Notes:

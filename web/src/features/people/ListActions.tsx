@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "@tanstack/react-router";
 import { client, type Question, unwrap } from "../../api/client";
 import { SaveGroup } from "../../question/drawer/SaveGroup";
-import { PdfButton } from "../../ui/PdfButton";
+import { FileButton, PdfButton } from "../../ui/FileButton";
 import { Popover } from "../../ui/Popover";
 import { Trouble } from "../../ui/Trouble";
 import { Changes } from "./Changes";
@@ -16,8 +16,8 @@ interface Props {
 	change: ReturnType<typeof useChange>;
 	/** The version that was seen before. */
 	seen: number | undefined;
-	csv: () => void;
-	workbook: () => void;
+	csv: (signal: AbortSignal) => Promise<void>;
+	workbook: (signal: AbortSignal) => Promise<void>;
 	fail: (error: unknown) => void;
 }
 
@@ -53,16 +53,17 @@ export function ListActions({ list, question, change, seen, csv, workbook, fail 
 			<Popover label="Copy the list" title="Copy" width={320} className={QUIET} trigger="Copy">
 				{() => <Copies {...{ list, question }} />}
 			</Popover>
-			<button type="button" className={QUIET} onClick={csv}>
-				CSV
-			</button>
+			<FileButton words="CSV" className={QUIET} bring={csv} fail={fail} />
 			<button type="button" className={QUIET} onClick={() => window.print()}>
 				Print
 			</button>
 			<PdfButton className={QUIET} fail={fail} />
-			<button type="button" className="btn btn-primary btn-sm" onClick={workbook}>
-				Workbook
-			</button>
+			<FileButton
+				words="Workbook"
+				className="btn btn-primary btn-sm"
+				bring={workbook}
+				fail={fail}
+			/>
 		</div>
 	);
 }

@@ -59,9 +59,9 @@ export function ListView({ list, question, catalogue, ask, change, busy }: Props
 				</div>
 				<ListActions
 					{...{ list, question, change, seen }}
-					csv={() => downloadCsv(files).catch(setError)}
+					csv={(signal) => downloadCsv(files, signal)}
 					fail={setError}
-					workbook={() => downloadWorkbook(files).catch(setError)}
+					workbook={(signal) => downloadWorkbook(files, signal)}
 				/>
 			</header>
 			<div className="px-4">

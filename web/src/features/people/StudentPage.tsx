@@ -3,7 +3,7 @@ import { Link, useParams, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
 import { client, unwrap } from "../../api/client";
 import { day } from "../../lib/words";
-import { PdfButton } from "../../ui/PdfButton";
+import { PdfButton } from "../../ui/FileButton";
 import { Popover } from "../../ui/Popover";
 import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";

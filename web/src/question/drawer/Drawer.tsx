@@ -3,6 +3,7 @@ import { X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { type Answer, downloadCsv, downloadWorkbook, type Question } from "../../api/client";
 import { count } from "../../lib/numbers";
+import { FileButton } from "../../ui/FileButton";
 import { Popover } from "../../ui/Popover";
 import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
@@ -81,13 +82,11 @@ export function Drawer({ question, narrow, order, setOrder, close }: Props) {
 					>
 						Export
 					</button>
-					<button
-						type="button"
-						className="btn btn-outline btn-sm"
-						onClick={() => downloadWorkbook(everyPage(question)).catch(setError)}
-					>
-						Workbook
-					</button>
+					<FileButton
+						words="Workbook"
+						bring={(signal) => downloadWorkbook(everyPage(question), signal)}
+						fail={setError}
+					/>
 					<button
 						type="button"
 						className="btn btn-outline btn-sm"

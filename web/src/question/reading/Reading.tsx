@@ -5,7 +5,7 @@ import { downloadCsv, downloadWorkbook } from "../../api/client";
 import { count, figure } from "../../lib/numbers";
 import { MEANING, SYMBOL, tone } from "../../lib/verdicts";
 import { capitalised, inSigns, levelName, yearLevel } from "../../lib/words";
-import { PdfButton } from "../../ui/PdfButton";
+import { FileButton, PdfButton } from "../../ui/FileButton";
 import { Popover } from "../../ui/Popover";
 import { Trouble } from "../../ui/Trouble";
 import { ForOutside } from "./ForOutside";
@@ -193,13 +193,12 @@ function Actions({ answer, question, open }: Omit<Props, "detail" | "setDetail" 
 				>
 					Export these numbers
 				</button>
-				<button
-					type="button"
+				<FileButton
+					words="Workbook"
 					className="btn btn-outline btn-sm px-2"
-					onClick={() => downloadWorkbook(question).then(() => setError(undefined), setError)}
-				>
-					Workbook
-				</button>
+					bring={(signal) => downloadWorkbook(question, signal)}
+					fail={setError}
+				/>
 				<PdfButton className="btn btn-outline btn-sm px-2" fail={setError} />
 				<ForOutside question={question} fail={setError} />
 			</div>
