@@ -42,7 +42,7 @@ LAST = {"prior": {}}
 
 
 def _lenses(page: Page) -> None:
-    """Each lens with a question that it serves, a picker, and find."""
+    """Each lens with a question that it serves, a picker."""
     below = [
         {"measure": {"derive": "span", "of": {**SPRING, "subject": name}, "against": LAST},
          "status": ["below"]}
@@ -71,11 +71,30 @@ def _lenses(page: Page) -> None:
     page.get_by_role("button", name=re.compile("^what:")).click()
     shoot(page, "picker-what")
     page.keyboard.press("Escape")
-    page.keyboard.press("/")
-    page.get_by_role("dialog").get_by_role("combobox").fill("netherby 8")
-    page.get_by_role("option").first.wait_for()
-    shoot(page, "find")
-    page.keyboard.press("Escape")
+
+
+def _people(page: Page) -> None:
+    """A list with its columns, and the page of one of its students."""
+    measure = {"assessment": "Spring survey", "subject": "Mathematics"}
+    support = {"characteristic": "Meal support"}
+    question = {
+        "what": [{**measure, "sitting": "spring 2026"}], "show": "students",
+        "who": {"as_of": "today", "all": [{"field": "class", "in": ["Netherby: 8B, 2025-26"]}]},
+        "columns": [support, {"characteristic": "Learning plan"},
+                    {"measure": {**measure, "sitting": "each"}},
+                    {"measure": {"derive": "span", "of": SPRING, "against": LAST}}, "notes"],
+        "focus": [{**support, "in": ["yes"]}],
+    }  # fmt: skip
+    headers = {"Content-Type": "application/json"}
+    data = json.dumps({"name": "8B fractions", "question": question})
+    made = page.request.post("/api/lists", data=data, headers=headers).json()["id"]
+    page.goto(f"/people?list={made}")
+    page.get_by_role("rowheader", name=re.compile(" students$")).wait_for()
+    shoot(page, "people-list")
+    page.get_by_role("rowheader").get_by_role("link").nth(7).click()
+    page.get_by_role("complementary", name="What it says").wait_for()
+    shoot(page, "people-student")
+    page.request.delete(f"/api/lists/{made}")
 
 
 def _intake(page: Page, workbook: Path) -> None:
@@ -99,9 +118,6 @@ def _intake(page: Page, workbook: Path) -> None:
     for row, grade in enumerate(("A*", "b", "C", "Q")):
         page.locator(f"[data-at='{row}:0']").fill(grade)
     shoot(page, "intake-grid")
-    page.goto("/intake/scale")
-    page.get_by_label("Start from").select_option(label="Spring survey, level")
-    shoot(page, "intake-scale")
 
 
 def main(url: str) -> None:
@@ -122,6 +138,7 @@ def main(url: str) -> None:
         ask(page, show="table")
         shoot(page, "compare-table")
         _lenses(page)
+        _people(page)
         page.goto("/methods/steps-of-a-mean-gap")
         shoot(page, "method-page")
         page.goto("/setup")

@@ -14,7 +14,7 @@ from bridge_chart.intake.drafts.drafts import new_drafts
 from bridge_chart.intake.reading.archive import tables_in
 from bridge_chart.intake.reading.bundle import REQUIRED
 from bridge_chart.intake.said.settings import IntakeSettings
-from bridge_chart.output.bundle import KEYS, to_bundle
+from bridge_chart.output.bundle import KEYS, Meant, to_bundle
 from bridge_chart.store.settings import Settings
 from bridge_chart.terms.errors import InvalidQuestion, UnreadableFile
 
@@ -150,3 +150,25 @@ def test_what_points_nowhere_is_counted_and_deleted_rows_are_none(tarn: Place) -
 def test_without_a_roster_there_is_no_bundle(place: Place) -> None:
     with pytest.raises(InvalidQuestion, match="no roster"):
         to_bundle(place.snapshot)
+
+
+def test_sex_and_race_stand_in_the_standards_fields_where_it_is_said_which_they_are(
+    place: Place,
+) -> None:
+    told = ("F,White", "boy,Black", "X,Hispanic", "?,Islander", ",")
+    rows = [f"{n + 1},Ash,7,{told[n % 5]}" for n in range(30)]
+    place.bring("roster", "\n".join(["Number,School,Year,Sex,Heritage", *rows]) + "\n",
+                academic_year="2025-26")  # fmt: skip
+    plain = files(to_bundle(place.snapshot).data)["demographics"]
+    assert {row["sex"] for row in plain} == {""}
+    made = to_bundle(place.snapshot, Meant(sex="Sex", race="Heritage"))
+    found = {row["sourcedId"]: row for row in files(made.data)["demographics"]}
+    assert [found[n]["sex"] for n in "12345"] == ["female", "male", "other", "unspecified", ""]
+    assert (found["1"]["white"], found["1"]["asian"]) == ("true", "false")
+    assert found["2"]["blackOrAfricanAmerican"] == "true"
+    assert found["3"]["hispanicOrLatinoEthnicity"] == "true"
+    assert found["5"]["white"] == ""
+    assert [one for one in made.left_behind if "islander" in one]
+    assert not [one for one in made.left_behind if one.startswith(("Sex", "Heritage"))]
+    with pytest.raises(InvalidQuestion, match="no characteristic “Race”"):
+        to_bundle(place.snapshot, Meant(race="Race"))

@@ -13,7 +13,7 @@ from bridge_chart.api.context import actor, as_json, instance, rule
 from bridge_chart.api.kept import OpenedDraft
 from bridge_chart.intake.drafts.drafts import draft_of, save_source
 from bridge_chart.intake.drafts.grid import MOST_STUDENTS, grid_of, typed
-from bridge_chart.output.bundle import to_bundle
+from bridge_chart.output.bundle import Meant, to_bundle
 from bridge_chart.output.grid import to_csv, to_xlsx
 from bridge_chart.output.tidy import tidy_archive
 from bridge_chart.store.snapshot_build import snapshot_of
@@ -66,12 +66,22 @@ def post_grid_file(body: GridFileBody) -> Response:
     return Response(data, mimetype=kind, headers=headers)
 
 
+class BundleQuery(BaseModel):
+    """Which characteristics say a student's sex and race, by name."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    sex: str | None = Field(default=None, max_length=200)
+    race: str | None = Field(default=None, max_length=200)
+
+
 @api.get("/bundle", operation_id="bundle")
 @rule("intake")
-def get_bundle() -> Response:
+def get_bundle(query: BundleQuery) -> Response:
     """The rosters of today and all scores as a OneRoster 1.2 CSV bundle; noted in the audit."""
     here = instance()
-    made = to_bundle(snapshot_of(here.engine, here.settings.snapshots))
+    meant = Meant(query.sex or None, query.race or None)
+    made = to_bundle(snapshot_of(here.engine, here.settings.snapshots), meant)
     note(here.engine, actor(), "export", {"bundle": made.lines})
     headers = {
         "Content-Disposition": 'attachment; filename="oneroster.zip"', "Cache-Control": "no-store",

@@ -12,7 +12,7 @@ from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.access.audit import note
 from bridge_chart.cli.instance import open_instance
 from bridge_chart.intake.drafts.grid import grid_of
-from bridge_chart.output.bundle import to_bundle
+from bridge_chart.output.bundle import Meant, to_bundle
 from bridge_chart.output.grid import to_csv, to_xlsx
 from bridge_chart.output.read_schema import write_schema
 from bridge_chart.output.tidy import write_tidy
@@ -23,11 +23,13 @@ from bridge_chart.terms.wording import amount
 
 
 @click.command("bundle")
+@click.option("--sex", help="The characteristic that says a student's sex.")
+@click.option("--race", help="The characteristic that says a student's race.")
 @click.argument("out", type=click.Path(dir_okay=False, path_type=Path))
-def bundle(out: Path) -> None:
+def bundle(out: Path, sex: str | None, race: str | None) -> None:
     """Write the rosters of today and all scores to OUT as a OneRoster 1.2 CSV bundle."""
     settings, engine = open_instance()
-    made = to_bundle(snapshot_of(engine, settings.snapshots))
+    made = to_bundle(snapshot_of(engine, settings.snapshots), Meant(sex, race))
     note(engine, OPERATOR, "export", {"bundle": made.lines})
     out.write_bytes(made.data)
     for name, lines in made.lines.items():

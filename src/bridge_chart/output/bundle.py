@@ -35,13 +35,34 @@ HEADS = {
     "orgSourcedId,userProfileSourcedId",
     "enrollments": "sourcedId,status,dateLastModified,classSourcedId,schoolSourcedId,userSourcedId,"
     "role,primary,beginDate,endDate",
-    "demographics": "sourcedId,status,dateLastModified,birthDate,sex",
+    "demographics": "sourcedId,status,dateLastModified,birthDate,sex,"
+    "americanIndianOrAlaskaNative,asian,blackOrAfricanAmerican,"
+    "nativeHawaiianOrOtherPacificIslander,white,demographicRaceTwoOrMoreRaces,"
+    "hispanicOrLatinoEthnicity,countryOfBirthCode,stateOfBirthAbbreviation,cityOfBirth,"
+    "publicSchoolResidenceStatus",
     "lineItems": "sourcedId,status,dateLastModified,title,description,assignDate,dueDate,"
     "classSourcedId,categorySourcedId,gradingPeriodSourcedId,resultValueMin,resultValueMax,"
     "scoreScaleSourcedId,academicSessionSourcedId,schoolSourcedId",
     "results": "sourcedId,status,dateLastModified,lineItemSourcedId,studentSourcedId,scoreStatus,"
     "score,textScore,classSourcedId,scoreScaleSourcedId,scoreDate,comment",
 }
+SEXES = {
+    "female": ("female", "f", "girl", "woman", "w"), "male": ("male", "m", "boy", "man"),
+    "other": ("other", "x", "non binary", "nonbinary", "diverse"),
+}  # fmt: skip
+"""The standard's words for a sex, and how rosters write them."""
+RACES = {
+    "americanIndianOrAlaskaNative": ("american indian or alaska native", "american indian",
+                                     "alaska native"),
+    "asian": ("asian",),
+    "blackOrAfricanAmerican": ("black or african american", "black", "african american"),
+    "nativeHawaiianOrOtherPacificIslander": ("native hawaiian or other pacific islander",
+                                             "native hawaiian", "pacific islander"),
+    "white": ("white",),
+    "demographicRaceTwoOrMoreRaces": ("two or more races", "two or more", "mixed", "multiple"),
+    "hispanicOrLatinoEthnicity": ("hispanic or latino", "hispanic", "latino", "latina"),
+}  # fmt: skip
+"""The standard's fields, and the values that go into them."""
 KEYS = {name: heads.split(",") for name, heads in HEADS.items()}
 
 
@@ -54,12 +75,21 @@ class Bundle:
     left_behind: list[str] = field(default_factory=list)
 
 
-def to_bundle(snapshot: Snapshot) -> Bundle:
-    """The bundle of a snapshot; InvalidQuestion without a roster."""
+@dataclass(frozen=True)
+class Meant:
+    """Which characteristics say a student's sex and race, as the district says; None: none."""
+
+    sex: str | None = None
+    race: str | None = None
+
+
+def to_bundle(snapshot: Snapshot, meant: Meant = Meant()) -> Bundle:
+    """The bundle of a snapshot; InvalidQuestion without a roster, or where there is no such
+    characteristic."""
     roll = snapshot.roll_at(snapshot.today) if snapshot.today else None
     if roll is None:
         raise InvalidQuestion("There is no roster to take out.", next_step="Bring one in first.")
-    writer = _Writer(snapshot, roll)
+    writer = _Writer(snapshot, roll, meant)
     writer.places()
     writer.people()
     writer.scores()
@@ -67,8 +97,12 @@ def to_bundle(snapshot: Snapshot) -> Bundle:
 
 
 class _Writer:
-    def __init__(self, snapshot: Snapshot, roll: Roll) -> None:
+    def __init__(self, snapshot: Snapshot, roll: Roll, meant: Meant) -> None:
         self.snapshot, self.roll = snapshot, roll
+        self.sex = self._values(meant.sex)
+        self.race = self._values(meant.race)
+        self.carried = {name for name in (meant.sex, meant.race) if name}
+        self.unplaced: set[str] = set()
         self.files: dict[str, Lines] = {name: [] for name in HEADS}
         self.year = f"year-{roll.academic_year}"
         first, last = year_bounds(roll.academic_year)
@@ -76,6 +110,33 @@ class _Writer:
 
     def _add(self, name: str, /, **cells: object) -> None:
         self.files[name].append([str(cells.get(key, "")) for key in KEYS[name]])
+
+    def _values(self, name: str | None) -> list[str]:
+        """(students,) the value of a characteristic today, plain; empty where none is meant."""
+        if name is None:
+            return []
+        known = {item.name: item for item in self.snapshot.characteristics}
+        if name not in known:
+            raise InvalidQuestion(
+                f"There is no characteristic “{name}”.",
+                next_step=f"There are: {', '.join(known)}.",
+            )
+        item = known[name]
+        plain = [_plain(option.name) for option in item.options] + [""]
+        codes = self.roll.characteristic(item.id, self.snapshot.students)
+        return [plain[int(code)] for code in np.asarray(codes)]
+
+    def _demographics(self, at: int) -> dict[str, str]:
+        """Sex and race in the standard's fields; a value that has none is told of."""
+        out: dict[str, str] = {}
+        if self.sex and self.sex[at]:
+            out["sex"] = next((k for k, v in SEXES.items() if self.sex[at] in v), "unspecified")
+        if self.race and self.race[at]:
+            fields = {key: self.race[at] in values for key, values in RACES.items()}
+            out |= {key: str(held).lower() for key, held in fields.items()}
+            if not any(fields.values()):
+                self.unplaced.add(self.race[at])
+        return out
 
     def places(self) -> None:
         """The district, its schools, the school year, courses and classes."""
@@ -124,7 +185,7 @@ class _Writer:
             self._add("roles", sourcedId=f"role-{number}", userSourcedId=number,
                       roleType="primary", role="student", orgSourcedId=org)  # fmt: skip
             born = "" if day == UNKNOWN_DAY else str(np.datetime64(day, "D"))
-            self._add("demographics", sourcedId=number, birthDate=born)
+            self._add("demographics", sourcedId=number, birthDate=born, **self._demographics(at))
         for at, place in np.asarray(roll.members).tolist():
             number, item = str(snapshot.numbers[at]), snapshot.classes[place]
             self._add("enrollments", sourcedId=f"in-{number}-{item.id}",
@@ -174,7 +235,11 @@ class _Writer:
             for name, lines in self.files.items():
                 archive.writestr(f"{name}.csv", _text(KEYS[name], lines))
         snapshot = self.snapshot
-        left = [f"{item.name}, a characteristic" for item in snapshot.characteristics]
+        left = [f"{item.name}, a characteristic" for item in snapshot.characteristics
+                if item.name not in self.carried]  # fmt: skip
+        left += [
+            f"“{value}”, which no field of the standard is for" for value in sorted(self.unplaced)
+        ]
         left += [f"{m.label}: levels, grades, targets and predictions" for m in snapshot.measures
                  if m.steps or m.role != "result"]  # fmt: skip
         return Bundle(out.getvalue(), {k: len(v) for k, v in self.files.items()}, left)
@@ -187,6 +252,10 @@ class _Writer:
                  "resultScoreScales")  # fmt: skip
         lines += [[f"file.{name}", "bulk" if name in HEADS else "absent"] for name in every]
         return [*lines, ["source.systemName", "Bridge Chart"], ["source.systemCode", "bridge"]]
+
+
+def _plain(value: str) -> str:
+    return " ".join(value.casefold().replace("-", " ").split())
 
 
 def _text(heads: list[str], lines: Lines) -> str:

@@ -9972,7 +9972,10 @@ export interface operations {
     };
     bundle: {
         parameters: {
-            query?: never;
+            query?: {
+                sex?: string | null;
+                race?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;

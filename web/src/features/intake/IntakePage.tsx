@@ -1,6 +1,7 @@
 import { Link } from "@tanstack/react-router";
 import { useState } from "react";
 import type { FileKind } from "../../api/client";
+import { BundleLink } from "./BundleLink";
 import { Drop } from "./Drop";
 import { History } from "./History";
 import { Waiters } from "./Waiters";
@@ -48,12 +49,7 @@ export function IntakePage() {
 						<span className="block text-muted">Its reliability, or its error of measurement.</span>
 					</li>
 					<li className="mt-1">
-						<a href="/api/bundle" download className="font-semibold text-ahead hover:underline">
-							Everything, for another program
-						</a>
-						<span className="block text-muted">
-							A OneRoster bundle: rosters of today, all scores.
-						</span>
+						<BundleLink />
 					</li>
 					<li className="mt-1">
 						<a href="/api/export" download className="font-semibold text-ahead hover:underline">
