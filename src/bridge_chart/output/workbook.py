@@ -24,8 +24,8 @@ SIGNS = {
 }
 """A row's verdict as on screen: the sign, its colour, and what it means."""
 DAY = re.compile(r"^\d{4}-\d{2}-\d{2}$")
-WIDEST, LONGEST = 60, 32_767
-"""The most characters of a column's width, and of a cell."""
+FIRST, WIDEST, LONGEST = 24, 60, 32_767
+"""Characters of the first column's width at least, of any column's at most, and of a cell."""
 MOST_ROWS = 1_048_576
 SPANS = {"label", "span", "low", "high"}
 ARMS = ("from low", "to high")
@@ -130,7 +130,9 @@ def _figures(sheet: Any, page: Page, looks: _Looks) -> int:
     """Write a page; give how many lines it has."""
     heads = _heads(page)
     for at, head in enumerate(heads):
-        sheet.set_column(at, at, min(max(len(head) + 2, 10), WIDEST))
+        # Heads wrap between words; the first column names the row.
+        word = max(map(len, head.split()), default=0)
+        sheet.set_column(at, at, min(max(word + 3, FIRST if at == 0 else 10), WIDEST))
     for at, head in enumerate(heads):
         sheet.write_string(0, at, head, looks.head)
     n = 0

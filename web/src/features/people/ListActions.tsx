@@ -1,14 +1,16 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "@tanstack/react-router";
 import { client, type Question, unwrap } from "../../api/client";
+import { later } from "../../lib/later";
 import { SaveGroup } from "../../question/drawer/SaveGroup";
 import { FileButton, PdfButton } from "../../ui/FileButton";
 import { Popover } from "../../ui/Popover";
 import { Trouble } from "../../ui/Trouble";
 import { Changes } from "./Changes";
 import { PlanForm } from "./PlanForm";
-import { Sharing } from "./Sharing";
 import type { KeptList, useChange } from "./useLists";
+
+const Sharing = later(async () => (await import("./Sharing")).Sharing);
 
 interface Props {
 	list: KeptList | undefined;

@@ -13,12 +13,13 @@ import {
 	wordsOf,
 } from "../../question/listing/columns";
 import { splitKey, splitsOf } from "../../question/model/splits";
-import { PickList } from "../../ui/PickList";
 import { Popover } from "../../ui/Popover";
 
 const ConditionForm = later(
 	async () => (await import("../../question/pickers/ConditionForm")).ConditionForm,
 );
+
+const PickList = later(async () => (await import("../../ui/PickList")).PickList);
 
 interface Props {
 	question: Question;
