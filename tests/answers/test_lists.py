@@ -229,6 +229,28 @@ def test_a_list_of_a_school_that_one_does_not_see_is_left_out(own: Place) -> Non
     assert lists(own.engine, own.settings, actor_named(own.engine, "elmlead")) == []
 
 
+def test_a_fixed_list_stays_and_is_seen_in_ones_own_scope(own: Place) -> None:
+    low = {"all": [{"measure": NOW, "below": 75}]}
+    asked = _of({**LIST, "who": low, "columns": [{"measure": NOW}]})
+    made = keep_list(own.engine, own.settings, OPERATOR, "Low then", asked, fixed=True)
+    assert made.fixed
+    before = lists(own.engine, own.settings, OPERATOR)[0].students
+    own.bring("results", "Number,Scaled score\n000,99\n", name="late.csv", test="Quiz",
+              subject="Maths", sitting="spring 2026", date="2026-05-01")  # fmt: skip
+    assert lists(own.engine, own.settings, OPERATOR)[0].students == before
+    share_list(own.engine, OPERATOR, made.id, 1, everybody=True, shared_with=SharedWith())
+    # Nobody of Elm is that low, so to its lead there is no such list.
+    assert lists(own.engine, own.settings, actor_named(own.engine, "elmlead")) == []
+    all_ = keep_list(own.engine, own.settings, OPERATOR, "All", _of({**LIST, "who": {}}),
+                     fixed=True)  # fmt: skip
+    share_list(own.engine, OPERATOR, all_.id, 1, everybody=True, shared_with=SharedWith())
+    elm = lists(own.engine, own.settings, actor_named(own.engine, "elmlead"))
+    assert [(one.name, one.students) for one in elm] == [("All", 20)]
+    none = _of({**LIST, "who": {"all": [{"measure": NOW, "below": -1}]}})
+    with pytest.raises(InvalidQuestion, match="fixed list has"):
+        keep_list(own.engine, own.settings, OPERATOR, "None", none, fixed=True)
+
+
 def test_two_who_change_a_list_at_once_lose_nothing(own: Place) -> None:
     made = keep_list(own.engine, own.settings, OPERATOR, "A", _of(LIST))
     now = change_list(own.engine, own.settings, OPERATOR, made.id, 1, name="B")

@@ -29,6 +29,7 @@ VALUES: dict[str, Any] = {
     "reference": ["nation"],
     "sort": [{"by": "n" , "dir": "desc"}],
     "page": {"size": 3},
+    "columns": ["notes"],
     "options": {"colour": "red"},
 }  # fmt: skip
 

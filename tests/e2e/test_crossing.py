@@ -68,7 +68,7 @@ def test_compare_from_the_sentence_to_the_student(page: Page) -> None:
     drawer.get_by_role("button", name="Show origin").click()
     drawer.get_by_role("button", name=re.compile(r"^spring-2026.csv, line \d+$")).first.click()
     expect(drawer.get_by_text("Student No", exact=True)).to_be_visible()
-    number = drawer.get_by_role("row").nth(1).get_by_role("cell").nth(1).inner_text()
+    number = drawer.get_by_role("row").nth(1).get_by_role("cell").nth(0).inner_text()
     expect(drawer.get_by_role("row").nth(2)).to_contain_text(number)
     accessible(page)
     with page.expect_download() as waiting:

@@ -226,7 +226,7 @@ def test_files_of_an_archive_are_said_once_and_kept_together(
     accessible(page)
     page.goto("/intake")
     page.get_by_role("button", name="Keep all that are ready").click()
-    expect(page.get_by_text(re.compile(r"\d files kept"))).to_be_visible(timeout=15_000)
+    expect(page.get_by_text(re.compile(r"\d files kept"))).to_be_visible(timeout=60_000)
     expect(
         page.get_by_role("row", name=re.compile("Geography, 2025-26 .*8[AB].csv"))
     ).to_have_count(2)

@@ -151,7 +151,7 @@ def test_find_opens_a_student_and_asks_about_a_class(page: Page) -> None:
     answered(page)
     page.get_by_role("button", name=re.compile("^See the")).click()
     drawer = page.get_by_role("complementary", name="Students")
-    number = drawer.locator("tbody tr").first.locator("td").nth(1).inner_text()
+    number = drawer.locator("tbody tr").first.locator("td").nth(0).inner_text()
     page.keyboard.press("Escape")
     page.keyboard.press("/")
     page.get_by_role("dialog").get_by_role("combobox").fill(number)

@@ -11,7 +11,8 @@ DIST = Path(__file__).resolve().parents[2] / "web" / "dist"
 MOST = 230_000
 """Bytes of compressed script for a first look, whatever the page."""
 PAGES = ("compare/Compare", "intake/Intake", "intake/Draft", "grid/Grid", "scale/Scale",
-         "exact/Exact", "setup/Setup", "methods/Method", "people/People", "people/Student")  # fmt: skip
+         "exact/Exact", "setup/Setup", "methods/Method", "people/People",
+         "people/Student")  # fmt: skip
 
 
 def needed(manifest: dict[str, dict[str, object]], *entries: str) -> set[str]:

@@ -25,10 +25,12 @@ class Body(BaseModel):
 
 
 class NewList(Body):
-    """The students of a question, or of the mark that it opens, as a list."""
+    """The students of a question, or of the mark that it opens, as a list. fixed: these, as they
+    are now; else whoever fits."""
 
     name: str = Field(max_length=400)
     question: Question
+    fixed: bool = False
 
 
 class ListChange(Body):
@@ -98,7 +100,9 @@ def get_colleagues() -> Response:
 def post_list(body: NewList) -> Response:
     """Keep a question's students as a list."""
     here = instance()
-    made = lists.keep_list(here.engine, here.settings, actor(), body.name, body.question)
+    made = lists.keep_list(
+        here.engine, here.settings, actor(), body.name, body.question, fixed=body.fixed
+    )
     return as_json(made, 201)
 
 

@@ -41,11 +41,13 @@ def all_lists(login: str | None) -> None:
 @list_commands.command("keep")
 @click.argument("name")
 @click.argument("question", type=QUESTION)
+@click.option("--fixed", is_flag=True, help="These students, as they are now; else whoever fits.")
 @AS
-def keep(name: str, question: IO[str], login: str | None) -> None:
+def keep(name: str, question: IO[str], fixed: bool, login: str | None) -> None:
     """Keep the students of QUESTION (a JSON file) as a list."""
     settings, engine = open_instance()
-    made = lists.keep_list(engine, settings, _actor(login), name, asked_in(question))
+    asked = asked_in(question)
+    made = lists.keep_list(engine, settings, _actor(login), name, asked, fixed=fixed)
     click.echo(f"kept as list {made.id}")
 
 

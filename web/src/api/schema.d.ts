@@ -4574,12 +4574,18 @@ export interface components {
         };
         /**
          * NewList
-         * @description The students of a question, or of the mark that it opens, as a list.
+         * @description The students of a question, or of the mark that it opens, as a list. fixed: these, as they
+         *     are now; else whoever fits.
          */
         NewList: {
             /** Name */
             name: string;
             question: components["schemas"]["Question"];
+            /**
+             * Fixed
+             * @default false
+             */
+            fixed?: boolean;
         };
         /**
          * ListChange

@@ -166,24 +166,19 @@ function Lines({ label, picks, height, nothing, focus }: Required<Props>) {
 	);
 }
 
-const FRAMES = 300;
-
 /** Keeps the keys on the chosen line, or on the first, until somebody does something. A list fills
- * itself only after it is there, and what it stands in may take them for itself. */
+ * itself only after it is there, and what it stands in may take them for itself, also late. */
 function useFocus(wanted: boolean) {
 	const list = useRef<HTMLDivElement>(null);
 	useEffect(() => {
 		if (!wanted) return;
-		let [left, frame] = [FRAMES, 0];
+		let frame = 0;
 		const stop = () => cancelAnimationFrame(frame);
 		function look(): void {
 			const chosen = list.current?.querySelector<HTMLElement>('[aria-selected="true"]');
 			const line = chosen ?? list.current?.querySelector<HTMLElement>('[role="option"]');
-			// The list as a whole may have taken them while it was still empty.
-			const on = document.activeElement;
-			if (on === list.current || !list.current?.contains(on)) line?.focus();
-			left -= 1;
-			if (left > 0) frame = requestAnimationFrame(look);
+			if (document.activeElement !== line) line?.focus();
+			frame = requestAnimationFrame(look);
 		}
 		frame = requestAnimationFrame(look);
 		window.addEventListener("keydown", stop, { capture: true, once: true });

@@ -28,6 +28,7 @@ from bridge_chart.terms.people import Actor
 LONGEST_NAME = 160
 LONGEST_TEXT = 2000
 ALL_ROWS = 1_000_000
+MOST_FIXED = 5_000
 
 
 class SharedWith(Value):
@@ -99,11 +100,15 @@ def list_of(engine: sa.Engine, actor: Actor, list_id: int) -> KeptList:
 
 
 def keep_list(
-    engine: sa.Engine, settings: Settings, actor: Actor, name: str, question: q.Question
-) -> KeptList:
-    """Keep a question's students as a list: of a mark where one is opened."""
+    engine: sa.Engine, settings: Settings, actor: Actor, name: str, question: q.Question,
+    *, fixed: bool = False,
+) -> KeptList:  # fmt: skip
+    """Keep a question's students as a list: of a mark where one is opened. fixed: these students,
+    as they are now; else whoever fits."""
     require(actor, "open_students")
     asked = _as_list(engine, settings, actor, question)
+    if fixed:
+        asked = _fixed(engine, settings, actor, q.Question.model_validate(asked))
     values = {"account_id": actor.account_id, "name": _named(name), "question": asked}
     with engine.begin() as connection:
         made = sa.insert(t.saved_question).values(**values).returning(t.saved_question.c.id)
@@ -210,6 +215,25 @@ def _as_list(
         )  # fmt: skip
     snapshot = snapshot_for(engine, settings, actor, None)
     bound_for(engine, settings, actor, asked, snapshot)
+    return asked.model_dump(mode="json", by_alias=True, exclude_defaults=True)
+
+
+def _fixed(
+    engine: sa.Engine, settings: Settings, actor: Actor, question: q.Question
+) -> dict[str, Any]:
+    """The same question of the students who fit it now, by their ids."""
+    snapshot = snapshot_for(engine, settings, actor)
+    bound, _ = bound_for(engine, settings, actor, question, snapshot)
+    part = slices_of(bound.views)[0]
+    ids = snapshot.student_ids[part.people & part.view.meant].tolist()
+    if not 0 < len(ids) <= MOST_FIXED:
+        raise InvalidQuestion(
+            f"A fixed list has 1 to {MOST_FIXED} students, and this one {len(ids)}.",
+            next_step="Narrow it, or keep it live.",
+        )
+    these = q.FieldIs.model_validate({"field": "student", "in": ids})
+    who = question.who.model_copy(update={"all_": (these,)})
+    asked = question.model_copy(update={"who": who, "cohort": "present"})
     return asked.model_dump(mode="json", by_alias=True, exclude_defaults=True)
 
 

@@ -43,6 +43,17 @@ def by_field(c: q.FieldIs, binding: Binding) -> Filter:
     return Filter(c, " or ".join(words), lambda: _in_classes(c, snapshot, roll, held, about), place)
 
 
+def _seen(values: tuple[q.Ref | None, ...] | None, binding: Binding) -> tuple[q.Ref | None, ...]:
+    """Of a fixed list of students, those whom the asker sees: whom another school has is as little
+    told as who does not exist. Where nobody is left, the first is looked up, and refused."""
+    named = tuple(values or ())
+    snapshot = binding.snapshot
+    if snapshot.scope.whole:
+        return named
+    known = np.isin([v if isinstance(v, int) else -1 for v in named], snapshot.student_ids)
+    return tuple(v for v, seen in zip(named, known.tolist(), strict=True) if seen) or named[:1]
+
+
 def _with_ids(c: q.FieldIs, binding: Binding) -> q.FieldIs:
     if c.of is not None and (c.field != "class" or any(v is not None for v in c.in_ or ())):
         raise InvalidQuestion("“of” is said of having no class of the question's subject only.")
@@ -67,7 +78,9 @@ def _with_ids(c: q.FieldIs, binding: Binding) -> q.FieldIs:
     find = finders.get(c.field)
     if find is None:
         raise not_yet(f"the field “{c.field}”")
-    return c.model_copy(update={"in_": tidy_values(binding.known_of(c.in_, find))})
+    if c.field == "student":
+        c = c.model_copy(update={"in_": _seen(c.in_, binding)})
+    return c.model_copy(update={"in_": tidy_values(binding.known_of(c.in_ or (), find))})
 
 
 def _through_classes(c: q.FieldIs, snapshot: Snapshot) -> tuple[list[int], list[str]]:

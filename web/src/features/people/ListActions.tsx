@@ -108,9 +108,9 @@ function Copies({ list, question }: CopiesProps) {
 	const navigate = useNavigate();
 	const again = () => queries.invalidateQueries({ queryKey: ["lists"] });
 	const copy = useMutation({
-		mutationFn: () => {
-			const name = list ? `${list.name}, copy` : "New list";
-			return unwrap(client.POST("/api/lists", { body: { name, question } }));
+		mutationFn: (fixed: boolean) => {
+			const name = list ? `${list.name}, ${fixed ? "as it was" : "copy"}` : "New list";
+			return unwrap(client.POST("/api/lists", { body: { name, question, fixed } }));
 		},
 		onSuccess: async (made) => {
 			await again();
@@ -127,8 +127,11 @@ function Copies({ list, question }: CopiesProps) {
 	});
 	return (
 		<div className="space-y-3">
-			<button type="button" className={`${QUIET} w-full`} onClick={() => copy.mutate()}>
+			<button type="button" className={`${QUIET} w-full`} onClick={() => copy.mutate(false)}>
 				{list ? "A list of your own like this" : "Keep it as a list"}
+			</button>
+			<button type="button" className={`${QUIET} w-full`} onClick={() => copy.mutate(true)}>
+				A list of these students, as they are now
 			</button>
 			<div className="border-t border-line pt-2">
 				<SaveGroup question={question} />

@@ -8,8 +8,9 @@ import { Trouble } from "../../ui/Trouble";
 export function KeepList({ question }: { question: Question }) {
 	const queries = useQueryClient();
 	const [name, setName] = useState("");
+	const [fixed, setFixed] = useState(false);
 	const keep = useMutation({
-		mutationFn: () => unwrap(client.POST("/api/lists", { body: { name, question } })),
+		mutationFn: () => unwrap(client.POST("/api/lists", { body: { name, question, fixed } })),
 		onSuccess: () => queries.invalidateQueries({ queryKey: ["lists"] }),
 	});
 	function submit(event: FormEvent): void {
@@ -27,9 +28,27 @@ export function KeepList({ question }: { question: Question }) {
 					onChange={(event) => setName(event.target.value)}
 				/>
 			</label>
-			<p className="text-[13px] text-muted">
-				It stays live: whoever fits is in it. Its columns, order and notes are at People.
-			</p>
+			<fieldset>
+				<legend className="sr-only">Who is in it</legend>
+				{(
+					[
+						[false, "whoever fits, also later"],
+						[true, "these students, as they are now"],
+					] as const
+				).map(([value, words]) => (
+					<label key={words} className="flex items-baseline gap-2">
+						<input
+							type="radio"
+							name="fixed"
+							className="relative top-0.5 accent-(--color-ahead)"
+							checked={fixed === value}
+							onChange={() => setFixed(value)}
+						/>
+						{words}
+					</label>
+				))}
+			</fieldset>
+			<p className="text-[13px] text-muted">Its columns, order and notes are at People.</p>
 			<button
 				type="submit"
 				className="btn btn-primary btn-sm"
