@@ -23,8 +23,14 @@ LONGEST = 60_000
 """Milliseconds that a page may take until it stands still."""
 AT_ONCE = Semaphore(2)
 FLAGS = ["--disable-gpu", "--disable-background-networking", "--disable-sync", "--no-first-run"]
-STILL = """() => document.querySelector('[aria-busy="true"], [role="status"].waiting') === null
-  && document.querySelector('main')?.innerText.trim().length > 0"""
+STILL = """() => {
+  const still = document.querySelector('[aria-busy="true"], [data-waiting]') === null
+    && document.querySelector('main')?.innerText.trim().length > 0;
+  if (!still) window.stillSince = undefined;
+  else window.stillSince ??= performance.now();
+  return still && performance.now() - window.stillSince > 400;
+}"""
+"""Nothing is under way, and was not for a while: one thing may begin when another ends."""
 
 
 @dataclass(frozen=True)

@@ -57,7 +57,9 @@ export function PeoplePage() {
 						busy={change.isPending}
 					/>
 				)}
-				{opened && lists.isPending && <Waiting what="Looking up your lists" />}
+				{opened && (lists.isPending || catalogue.isPending) && (
+					<Waiting what="Looking up your lists" />
+				)}
 			</div>
 		</div>
 	);
