@@ -46,7 +46,8 @@ def main() -> None:
         place = ready(given.students)
         rows += [*compare_rows(place, given.runs), *intake_rows(place)]
     width = max(len(row[0]) for row in rows)
-    sys.stdout.write(f"\n{given.students:,} students\n")
+    if not given.people:
+        sys.stdout.write(f"\n{given.students:,} students\n")
     for what, ratio, note in rows:
         sys.stdout.write(f"{what.ljust(width)}  {ratio:>8.3f}  {note}\n")
 
