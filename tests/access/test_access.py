@@ -74,6 +74,7 @@ TABLE = [
     ("POST", "/api/answers", {"what": [MATHS]}, 401, 200, 200),
     ("POST", "/api/answers", STUDENTS, 401, 200, 200),
     ("POST", "/api/exports/csv", {"what": [MATHS]}, 401, 200, 200),
+    ("POST", "/api/exports/csv-metadata", {"what": [MATHS]}, 401, 200, 200),
     ("POST", "/api/exports/workbook", {"what": [MATHS]}, 401, 200, 200),
     ("GET", "/api/groups", None, 401, 200, 200),
     (

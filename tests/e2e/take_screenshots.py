@@ -134,6 +134,7 @@ def main(url: str) -> None:
         ask(page)
         shoot(page, "compare-spans")
         page.get_by_role("button", name=re.compile("^Fernhollow [0-9]")).click()
+        page.get_by_role("complementary", name="Students").get_by_role("row").nth(2).wait_for()
         shoot(page, "compare-drawer")
         ask(page, show="table")
         shoot(page, "compare-table")

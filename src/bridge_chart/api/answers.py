@@ -15,6 +15,7 @@ from bridge_chart.answers.asking.book import book_of, views_beside
 from bridge_chart.answers.beside.catalogue import Catalogue, catalogue
 from bridge_chart.api.context import actor, as_json, instance, rule
 from bridge_chart.output.csv import to_csv
+from bridge_chart.output.dictionary import dictionary_of
 from bridge_chart.terms.question import Question
 
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
@@ -54,6 +55,16 @@ def post_csv(query: ExportQuery, body: Question) -> Response:
     found = answer(here.engine, here.settings, actor(), body)
     note(here.engine, actor(), "export", {"sentence": found.sentence, "show": found.body.show})
     return _as_csv(f"bridge-chart-{found.body.show}.csv", to_csv(*lines_of(found)))
+
+
+@api.post("/exports/csv-metadata", operation_id="exportDictionary")
+@rule("export")
+def post_dictionary(body: Question) -> Response:
+    """What the columns of that CSV are (CSV on the Web)."""
+    here = instance()
+    found = answer(here.engine, here.settings, actor(), body)
+    name = f"bridge-chart-{found.body.show}.csv"
+    return as_json(dictionary_of(name, found.sentence, *lines_of(found)))
 
 
 @api.post("/exports/workbook", operation_id="exportWorkbook")

@@ -18,6 +18,7 @@ from bridge_chart.answers.asking.book import book_of, views_beside
 from bridge_chart.cli.answer_text import to_text
 from bridge_chart.cli.instance import open_instance
 from bridge_chart.output.csv import to_csv
+from bridge_chart.output.dictionary import dictionary_of
 from bridge_chart.terms.errors import InvalidQuestion
 
 FORMATS = ("table", "json", "csv", "xlsx")
@@ -60,3 +61,7 @@ def ask(question: IO[str], form: str, out: Path | None, outside: bool, login: st
         click.echo(text, nl=False)
     else:
         out.write_text(text, encoding="utf-8")
+        if form == "csv":
+            told = dictionary_of(out.name, answer.sentence, *lines_of(answer))
+            about = out.with_name(f"{out.name}-metadata.json")
+            about.write_text(json.dumps(told, ensure_ascii=False, indent=1), encoding="utf-8")

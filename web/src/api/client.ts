@@ -127,6 +127,12 @@ export async function downloadCsv(question: Question, signal?: AbortSignal): Pro
 	await download("/api/exports/csv", question, name, signal);
 }
 
+/** What the columns of that file are, as CSV on the Web describes them. */
+export async function downloadDictionary(question: Question, signal?: AbortSignal): Promise<void> {
+	const name = `bridge-chart-${question.show ?? "spans"}.csv-metadata.json`;
+	await download("/api/exports/csv-metadata", question, name, signal);
+}
+
 /** The answer as a workbook: its notes, figures, signs and a chart of spans. */
 export async function downloadWorkbook(question: Question, signal?: AbortSignal): Promise<void> {
 	const name = `bridge-chart-${question.show ?? "spans"}.xlsx`;

@@ -20,10 +20,6 @@ from bridge_chart.terms.wording import amount
 Notes = list[tuple[str, list[str]]]
 
 
-BESIDE = ("spans", "levels", "over_time", "spread")
-"""Views of a question about groups that a workbook holds beside the one that was asked."""
-
-
 def book_of(answer: Answer, by: str, now: dt.datetime, beside: Sequence[Answer] = ()) -> bytes:
     """The answer as a workbook, a sheet for it and for each answer beside it. by: who takes it
     out, which its notes say."""
@@ -36,13 +32,14 @@ def views_beside(
 ) -> list[Answer]:
     """The same question in the other views that can serve it; those that cannot are left out. A
     list of students has none."""
-    if question.open is not None or question.show not in (*BESIDE, "table"):
+    own = SHOWS.get(question.show)
+    if question.open is not None or own is None or not own.in_book:
         return []
     found = []
-    for show in BESIDE:
-        if show in (question.show, "spans" if question.show == "table" else ""):
+    for name, show in SHOWS.items():
+        if not show.in_book or show.body is own.body:
             continue
-        other = question.model_copy(update={"show": show, "sort": (), "options": {}, "focus": None})
+        other = question.model_copy(update={"show": name, "sort": (), "options": {}, "focus": None})
         try:
             found.append(answer_to(engine, settings, actor, other))
         except BridgeError:

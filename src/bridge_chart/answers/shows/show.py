@@ -50,7 +50,8 @@ class Show:
     `whole`: it needs the figures of no split (nothing is grouped by it). `ready`: leaves out
     quantities that it cannot show. `options`: the typed options. `opens`: it lists students.
     `outside`: its lines with small numbers hidden; None: it cannot leave the house. `shades`: for
-    each cell of its lines, how it is shaded on screen (−3 to 3), where some are.
+    each cell of its lines, how it is shaded on screen (−3 to 3), where some are. `in_book`: it has
+    a sheet in a workbook, beside the others that can serve the same question.
     """
 
     name: str
@@ -71,6 +72,7 @@ class Show:
     lists_students: bool = False
     outside: Callable[[Sequence[Slice]], Lines] | None = None
     shades: Callable[[Any], list[list[float | None]]] | None = None
+    in_book: bool = False
 
     def counts_steps(self, what: q.What) -> bool:
         """Whether an entry of `what` is looked at in levels or grades. A list of students does as

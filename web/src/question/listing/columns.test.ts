@@ -63,6 +63,16 @@ test("a column written by names is the one that is offered", () => {
 	expect(withIds({ characteristic: "Height" }, catalogue)).toEqual({ characteristic: "Height" });
 });
 
+test("defaults that are written out tell no column from another", () => {
+	const short = { measure: { assessment: 1, subject: 2, sitting: 5 } };
+	const long = {
+		measure: { sitting: 5, assessment: 1, subject: 2, role: "result", kind: null, score: "auto" },
+		against: null,
+	} as const;
+	expect(columnKey(long)).toBe(columnKey(short));
+	expect(columnKey({ measure: { ...short.measure, score: "raw" } })).not.toBe(columnKey(short));
+});
+
 test("a column that is not offered is called by what it holds", () => {
 	const every = { measure: { assessment: "Survey", subject: "Reading", sitting: "each" } };
 	expect(wordsOf(every, catalogue, [])).toBe("Reading, every sitting");

@@ -6,9 +6,26 @@ import { measureOf, type Order, plainOf, type Sitting } from "../model/question"
 export type Column = NonNullable<Question["columns"]>[number];
 export type Shown = Schemas["StudentColumn"];
 
+/** What tells a column from others, however much of its defaults is written out. */
 export function columnKey(column: Column): string {
-	return JSON.stringify(column);
+	return JSON.stringify(column, (key, value) => {
+		const nothing = value === null || (Array.isArray(value) && value.length === 0);
+		if (nothing || DEFAULTS[key] === value) return undefined;
+		if (typeof value !== "object" || Array.isArray(value)) return value;
+		return Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)));
+	});
 }
+
+/** What a measure or a start means where it says nothing. */
+const DEFAULTS: Record<string, unknown> = {
+	role: "result",
+	score: "auto",
+	attempt: "official",
+	priors: "declared",
+	expect: "linear",
+	model: "simple",
+	about: "same",
+};
 
 /** The columns with one taken to another place. */
 export function moved(columns: readonly Column[], from: number, to: number): Column[] {
@@ -228,8 +245,9 @@ export function wordsOf(column: Column, catalogue: Catalogue, offers: readonly O
 	const derived = "derive" in column.measure ? `: ${column.measure.derive.replace("_", " ")}` : "";
 	if (sitting) return `${sitting.label}${derived}`;
 	const every = (said: unknown, words: string) => (said === "each" ? words : said);
+	const first = catalogue.measures.find((one) => one.subject_id === plain.subject);
 	const parts = [
-		every(plain.subject, "every subject"),
+		first?.subject ?? every(plain.subject, "every subject"),
 		every(plain.sitting, "every sitting"),
 	].filter((one) => typeof one === "string");
 	return `${parts.join(", ") || plain.assessment}${derived}`;

@@ -1,7 +1,7 @@
 import { Link } from "@tanstack/react-router";
 import { useState } from "react";
 import type { Answer, Open, Question } from "../../api/client";
-import { downloadCsv, downloadWorkbook } from "../../api/client";
+import { downloadCsv, downloadDictionary, downloadWorkbook } from "../../api/client";
 import { count, figure } from "../../lib/numbers";
 import { MEANING, SYMBOL, tone } from "../../lib/verdicts";
 import { capitalised, inSigns, levelName, yearLevel } from "../../lib/words";
@@ -197,6 +197,12 @@ function Actions({ answer, question, open }: Omit<Props, "detail" | "setDetail" 
 					words="Workbook"
 					className="btn btn-outline btn-sm px-2"
 					bring={(signal) => downloadWorkbook(question, signal)}
+					fail={setError}
+				/>
+				<FileButton
+					words="Dictionary"
+					className="btn btn-outline btn-sm px-2"
+					bring={(signal) => downloadDictionary(question, signal)}
 					fail={setError}
 				/>
 				<PdfButton className="btn btn-outline btn-sm px-2" fail={setError} />

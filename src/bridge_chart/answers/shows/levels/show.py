@@ -10,5 +10,5 @@ from bridge_chart.answers.shows.show import Show
 SHOW = Show(
     name="levels", label="Levels", body=LevelsBody, answer=levels_shown, lines=level_lines,
     terminal=level_cells, outside=levels_outside, takes=frozenset({"split", "reference", "sort"}),
-    pins=("district", "school", "nation"), steps=True,
+    pins=("district", "school", "nation"), steps=True, in_book=True,
 )  # fmt: skip

@@ -10,4 +10,5 @@ from bridge_chart.answers.shows.show import Show
 SHOW = Show(
     name="over_time", label="Over time", body=TimeBody, answer=time_shown, lines=time_lines,
     takes=frozenset({"split", "over"}), shares=True, every_sitting=True, ready=with_yardstick,
+    in_book=True,
 )  # fmt: skip

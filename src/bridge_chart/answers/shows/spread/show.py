@@ -10,4 +10,5 @@ from bridge_chart.answers.shows.spread.lines import spread_cells, spread_lines
 SHOW = Show(
     name="spread", label="Spread", body=SpreadBody, answer=spread_shown, lines=spread_lines,
     terminal=spread_cells, takes=frozenset({"split", "reference"}), pins=("district",),
+    in_book=True,
 )  # fmt: skip

@@ -11,5 +11,5 @@ from bridge_chart.answers.shows.spans.lines import row_cells, row_lines
 SHOW = Show(
     name="table", label="Table", body=RowsBody, answer=rows_shown, lines=row_lines,
     terminal=row_cells, takes=ROW_KEYS, pins=("district", "school", "nation"), shares=True,
-    outside=rows_outside,
+    outside=rows_outside, in_book=True,
 )  # fmt: skip
