@@ -120,6 +120,12 @@ def test_a_list_is_changed_and_stays_so(page: Page, eighth: int) -> None:
     heads = page.locator("thead th[scope=col]")
     expect(heads.nth(2)).to_contain_text("Spring 2024")
     expect(heads.nth(5)).to_contain_text("Meal support")
+    page.get_by_role("button", name="Narrow by Meal support").click()
+    form = page.get_by_role("dialog", name="Narrow by Meal support")
+    pick(form, "no").click()
+    form.get_by_role("button", name="Narrow", exact=True).click()
+    listed(page)
+    assert {row[3 + 2] for row in cells(page)} == {"no"}
     page.get_by_label("Grouped by").select_option(label="Sex")
     listed(page)
     expect(page.get_by_role("rowheader", name=re.compile(r"^F · \d+$"))).to_be_visible()

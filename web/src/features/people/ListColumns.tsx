@@ -1,5 +1,5 @@
-import { ArrowDown, ArrowUp, X } from "lucide-react";
-import { type DragEvent, useState } from "react";
+import { ArrowDown, ArrowUp, ListFilter, X } from "lucide-react";
+import { type DragEvent, type ReactNode, useState } from "react";
 import type { Catalogue, Question } from "../../api/client";
 import { later } from "../../lib/later";
 import {
@@ -12,6 +12,7 @@ import {
 	withIds,
 	wordsOf,
 } from "../../question/listing/columns";
+import { conditions, withConditions } from "../../question/model/question";
 import { splitKey, splitsOf } from "../../question/model/splits";
 import { Popover } from "../../ui/Popover";
 
@@ -52,6 +53,7 @@ export function ListColumns({ question, catalogue, ask }: Props) {
 						at={at}
 						last={chosen.length - 1}
 						move={move}
+						filter={(close) => <Filter {...{ column, question, catalogue, close }} narrow={ask} />}
 						remove={() => put(chosen.filter((_, place) => place !== at))}
 					/>
 				))}
@@ -90,11 +92,45 @@ interface LineProps {
 	at: number;
 	last: number;
 	move: (from: number, to: number) => void;
+	/** What narrows the list by the column. */
+	filter: (close: () => void) => ReactNode;
 	remove: () => void;
 }
 
+interface FilterProps {
+	column: Column;
+	question: Question;
+	catalogue: Catalogue;
+	narrow: (question: Question) => void;
+	close: () => void;
+}
+
+/** Whom the list shows, by one of its columns. */
+function Filter({ column, question, catalogue, narrow, close }: FilterProps) {
+	const measure = typeof column === "object" && "measure" in column ? column.measure : undefined;
+	const derived = measure && "derive" in measure && measure.derive === "span";
+	return (
+		<ConditionForm
+			catalogue={catalogue}
+			question={measure ? { ...question, what: [measure] } : question}
+			by={measure ? (derived ? "span" : "score") : fieldOf(column)}
+			word="Narrow"
+			add={(one) => {
+				narrow(withConditions(question, [...conditions(question), one]));
+				close();
+			}}
+		/>
+	);
+}
+
+function fieldOf(column: Column): string {
+	if (typeof column === "string") return "score";
+	if ("characteristic" in column) return `characteristic:${column.characteristic}`;
+	return "field" in column ? column.field : "score";
+}
+
 /** A column: dragged to its place, or moved by its buttons. */
-function Line({ words, at, last, move, remove }: LineProps) {
+function Line({ words, at, last, move, filter, remove }: LineProps) {
 	const [over, setOver] = useState(false);
 	const button = "rounded p-0.5 text-muted hover:bg-amber-wash hover:text-ink";
 	function drop(event: DragEvent): void {
@@ -138,6 +174,17 @@ function Line({ words, at, last, move, remove }: LineProps) {
 				>
 					<ArrowDown size={12} aria-hidden="true" />
 				</button>
+			)}
+			{words !== "notes" && (
+				<Popover
+					label={`Narrow by ${words}`}
+					title={`Narrow by ${words}`}
+					width={330}
+					className={button}
+					trigger={<ListFilter size={12} aria-hidden="true" />}
+				>
+					{filter}
+				</Popover>
 			)}
 			<button type="button" className={button} aria-label={`Remove ${words}`} onClick={remove}>
 				<X size={12} aria-hidden="true" />

@@ -11,11 +11,13 @@ interface Props {
 	/** What the button says: “Narrow”, “Highlight” … */
 	word: string;
 	add: (condition: Condition) => void;
+	/** By what it begins with: a score, unless something else is said. */
+	by?: string;
 }
 
 /** One condition of any kind, put together and then added. */
-export function ConditionForm({ catalogue, question, word, add }: Props) {
-	const [about, setAbout] = useState("score");
+export function ConditionForm({ catalogue, question, word, add, by = "score" }: Props) {
+	const [about, setAbout] = useState(by);
 	const fields = fieldsOf(catalogue);
 	const field = fields.find((one) => one.key === about);
 	return (
