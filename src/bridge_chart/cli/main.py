@@ -33,7 +33,7 @@ COMMANDS: dict[str, tuple[str, str]] = {
     "mapping": ("kept:mapping", "Print what was said of a kept file, as a mapping."),
     "print": ("paper:print_command", "Print QUESTION into OUT, as the screen shows it (PDF)."),
     "put-back": ("kept:put_back", "Put an undone batch back."),
-    "read-schema": ("grid:read_schema", "The merged record as tables for SQL, with a role."),
+    "read-schema": ("grid:read_schema", "Make the merged record tables for SQL, with a role."),
     "release": ("setup:release", "Release the district's figures as they are now."),
     "releases": ("setup:releases", "The releases of the district's figures."),
     "question": ("using:question_commands", "Saved questions, and notes on their answers."),
