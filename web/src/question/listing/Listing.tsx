@@ -128,7 +128,7 @@ function columnOf(
 						to="/people/student/$id"
 						params={{ id: String(row.id) }}
 						search={list ? { list } : {}}
-						className="hover:underline"
+						className="whitespace-nowrap hover:underline"
 					>
 						{words}
 					</Link>

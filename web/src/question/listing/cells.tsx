@@ -85,7 +85,7 @@ export function TotalCell({ column, total }: { column: Shown; total: Schemas["To
 			{total.mean != null && told}
 			{total.met != null && <span> {figure(total.met, 0)} on or above</span>}
 			<small className="block text-muted" title={`mean of ${of}; median ${figure(total.median)}`}>
-				{total.low != null && `${range(total.low, total.high)} · `}
+				{total.low != null && <span className="block">{range(total.low, total.high)}</span>}
 				{of}
 			</small>
 		</span>
