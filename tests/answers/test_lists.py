@@ -26,7 +26,7 @@ from bridge_chart.answers.beside.lists import (
     looked_at,
     share_list,
 )
-from bridge_chart.answers.beside.saved import retire_question
+from bridge_chart.answers.beside.saved import list_questions, retire_question
 from bridge_chart.answers.beside.student_notes import note_student, notes_on_student
 from bridge_chart.answers.shows.students.body import StudentColumn, StudentsBody
 from bridge_chart.store.settings import Settings
@@ -209,8 +209,8 @@ def test_a_list_is_kept_shared_and_seen_in_ones_own_scope(own: Place) -> None:
     elm = actor_named(own.engine, "elmlead")
     assert [one.id for one in lists(own.engine, own.settings, elm)] == []
     with pytest.raises(NotFound):
-        list_of(own.engine, elm, made.id)
-    share_list(own.engine, OPERATOR, made.id, made.revision, everybody=False,
+        list_of(own.engine, own.settings, elm, made.id)
+    share_list(own.engine, own.settings, OPERATOR, made.id, made.revision, everybody=False,
                shared_with=SharedWith(accounts=[elm.account_id or 0]))  # fmt: skip
     assert lists(own.engine, own.settings, OPERATOR)[0].students == 40
     seen = lists(own.engine, own.settings, elm)
@@ -225,7 +225,9 @@ def test_a_list_is_kept_shared_and_seen_in_ones_own_scope(own: Place) -> None:
 
 def test_a_list_of_a_school_that_one_does_not_see_is_left_out(own: Place) -> None:
     made = keep_list(own.engine, own.settings, OPERATOR, "Ash", _of(LIST))
-    share_list(own.engine, OPERATOR, made.id, 1, everybody=True, shared_with=SharedWith())
+    share_list(
+        own.engine, own.settings, OPERATOR, made.id, 1, everybody=True, shared_with=SharedWith()
+    )
     assert lists(own.engine, own.settings, actor_named(own.engine, "elmlead")) == []
 
 
@@ -238,14 +240,22 @@ def test_a_fixed_list_stays_and_is_seen_in_ones_own_scope(own: Place) -> None:
     own.bring("results", "Number,Scaled score\n000,99\n", name="late.csv", test="Quiz",
               subject="Maths", sitting="spring 2026", date="2026-05-01")  # fmt: skip
     assert lists(own.engine, own.settings, OPERATOR)[0].students == before
-    share_list(own.engine, OPERATOR, made.id, 1, everybody=True, shared_with=SharedWith())
+    share_list(
+        own.engine, own.settings, OPERATOR, made.id, 1, everybody=True, shared_with=SharedWith()
+    )
     # Nobody of Elm is that low, so to its lead there is no such list.
     assert lists(own.engine, own.settings, actor_named(own.engine, "elmlead")) == []
     all_ = keep_list(own.engine, own.settings, OPERATOR, "All", _of({**LIST, "who": {}}),
                      fixed=True)  # fmt: skip
-    share_list(own.engine, OPERATOR, all_.id, 1, everybody=True, shared_with=SharedWith())
+    share_list(
+        own.engine, own.settings, OPERATOR, all_.id, 1, everybody=True, shared_with=SharedWith()
+    )
     elm = lists(own.engine, own.settings, actor_named(own.engine, "elmlead"))
     assert [(one.name, one.students) for one in elm] == [("All", 20)]
+    assert list_questions(own.engine, own.settings, actor_named(own.engine, "elmlead")) == []
+    # Neither the ids nor the number of the others are told.
+    told = elm[0].question.who.all_[0].model_dump()["in_"]
+    assert set(told) == set(own.snapshot.student_ids[20:].tolist())
     none = _of({**LIST, "who": {"all": [{"measure": NOW, "below": -1}]}})
     with pytest.raises(InvalidQuestion, match="fixed list has"):
         keep_list(own.engine, own.settings, OPERATOR, "None", none, fixed=True)
@@ -257,7 +267,7 @@ def test_two_who_change_a_list_at_once_lose_nothing(own: Place) -> None:
     assert (now.name, now.revision) == ("B", 2)
     with pytest.raises(ChangedMeanwhile):
         change_list(own.engine, own.settings, OPERATOR, made.id, 1, name="C")
-    assert list_of(own.engine, OPERATOR, made.id).name == "B"
+    assert list_of(own.engine, own.settings, OPERATOR, made.id).name == "B"
     wrong = Plan(start="2026-03-02", review="2026-02-01")  # type: ignore[arg-type]
     with pytest.raises(InvalidQuestion, match="before the start"):
         change_list(own.engine, own.settings, OPERATOR, made.id, 2, plan=wrong)
@@ -266,7 +276,7 @@ def test_two_who_change_a_list_at_once_lose_nothing(own: Place) -> None:
 def test_since_one_looked_says_who_came_and_which_cells_are_others(own: Place) -> None:
     asked = {**LIST, "columns": [{"measure": NOW}]}
     made = keep_list(own.engine, own.settings, OPERATOR, "Ash", _of(asked))
-    looked_at(own.engine, OPERATOR, made.id)
+    looked_at(own.engine, own.settings, OPERATOR, made.id)
     assert list_changes(own.engine, own.settings, OPERATOR, made.id, None).rows == []
     own.bring("results", "Number,Scaled score\n007,99\n", name="late.csv", test="Quiz",
               subject="Maths", sitting="spring 2026", date="2026-05-01")  # fmt: skip
@@ -281,7 +291,7 @@ def test_since_one_looked_says_who_came_and_which_cells_are_others(own: Place) -
 def test_a_line_that_moved_changes_no_row_by_itself(own: Place) -> None:
     made = keep_list(own.engine, own.settings, OPERATOR, "Ash",
                      _of({**LIST, "columns": [{"measure": NOW}, {"measure": SPAN}]}))  # fmt: skip
-    looked_at(own.engine, OPERATOR, made.id)
+    looked_at(own.engine, own.settings, OPERATOR, made.id)
     own.bring("results", "Number,Scaled score\n039,60\n", name="late.csv", test="Quiz",
               subject="Maths", sitting="spring 2026", date="2026-05-01")  # fmt: skip
     found = list_changes(own.engine, own.settings, OPERATOR, made.id, None)
@@ -296,6 +306,8 @@ def test_a_note_is_read_by_whoever_sees_the_student_if_it_is_shared(own: Place) 
     note_student(own.engine, own.settings, OPERATOR, last, "moved seats", shared=True)
     with pytest.raises(NotFound):
         note_student(own.engine, own.settings, elm, first, "not mine to see")
+    with pytest.raises(NotFound, match="no such list"):
+        note_student(own.engine, own.settings, elm, last, "in no list", list_id=999)
     assert [one.text for one in notes_on_student(own.engine, own.settings, elm, last)] == [
         "moved seats"
     ]

@@ -122,8 +122,9 @@ def put_list(path: ListPath, body: ListChange) -> Response:
 @rule("open_students")
 def put_sharing(path: ListPath, body: ListSharing) -> Response:
     """Say who may open a list of one's own."""
+    here = instance()
     done = lists.share_list(
-        instance().engine, actor(), path.id, body.revision, everybody=body.everybody,
+        here.engine, here.settings, actor(), path.id, body.revision, everybody=body.everybody,
         shared_with=body.shared_with,
     )  # fmt: skip
     return as_json(done)
@@ -158,7 +159,9 @@ def get_effect(path: ListPath) -> Response:
 @rule("open_students")
 def post_seen(path: ListPath) -> Response:
     """Note that a list was seen as it is now."""
-    return as_json(Seen(version=lists.looked_at(instance().engine, actor(), path.id)))
+    return as_json(
+        Seen(version=lists.looked_at(instance().engine, instance().settings, actor(), path.id))
+    )
 
 
 class VersionQuery(BaseModel):

@@ -56,7 +56,8 @@ def keep(name: str, question: IO[str], fixed: bool, login: str | None) -> None:
 @AS
 def show(list_id: int, login: str | None) -> None:
     """The question of a list as JSON, for `./bridge ask` and `./bridge print`."""
-    one = lists.list_of(open_instance()[1], _actor(login), list_id)
+    settings, engine = open_instance()
+    one = lists.list_of(engine, settings, _actor(login), list_id)
     click.echo(one.question.model_dump_json(by_alias=True, exclude_defaults=True))
 
 

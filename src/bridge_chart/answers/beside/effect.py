@@ -50,7 +50,7 @@ CAUTION = (
 def list_effect(engine: sa.Engine, settings: Settings, actor: Actor, list_id: int) -> Effect:
     """The effect at the first later sitting of the same test, from the plan's start on; among the
     students that the actor sees. NotFound where there is no later sitting, or no start."""
-    one = list_of(engine, actor, list_id)
+    one = list_of(engine, settings, actor, list_id)
     snapshot = snapshot_for(engine, settings, actor, one.question.version)
     bound, _ = bound_for(engine, settings, actor, one.question, snapshot)
     part = slices_of(bound.views)[0]

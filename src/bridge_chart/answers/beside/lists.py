@@ -12,7 +12,7 @@ from pydantic import Field
 from sqlalchemy.dialects.postgresql import JSONB
 
 from bridge_chart.access.audit import note
-from bridge_chart.access.rules import require
+from bridge_chart.access.rules import require, scope_for
 from bridge_chart.answers.asking.ask import answer, bound_for, snapshot_for
 from bridge_chart.answers.asking.opened import listing
 from bridge_chart.answers.beside.list_changes import ListChanges, changes_between
@@ -77,7 +77,7 @@ def lists(engine: sa.Engine, settings: Settings, actor: Actor) -> list[KeptList]
         looked = _looked(connection, actor)
     found = []
     for row in rows:
-        one = _kept(row, looked.get(row["id"]))
+        one = _own_part(engine, settings, actor, _kept(row, looked.get(row["id"])))
         try:
             size = _students(engine, settings, actor, one.question)
             found.append(one.model_copy(update={"students": size}))
@@ -87,7 +87,7 @@ def lists(engine: sa.Engine, settings: Settings, actor: Actor) -> list[KeptList]
     return found
 
 
-def list_of(engine: sa.Engine, actor: Actor, list_id: int) -> KeptList:
+def list_of(engine: sa.Engine, settings: Settings, actor: Actor, list_id: int) -> KeptList:
     """One list that somebody may open; NotFound where there is none, or it is not shared."""
     require(actor, "open_students")
     table = t.saved_question
@@ -96,7 +96,24 @@ def list_of(engine: sa.Engine, actor: Actor, list_id: int) -> KeptList:
         looked = _looked(connection, actor)
     if row is None:
         raise NotFound("There is no such list.", next_step="Choose one of those at People.")
-    return _kept(row, looked.get(list_id))
+    return _own_part(engine, settings, actor, _kept(row, looked.get(list_id)))
+
+
+def _own_part(engine: sa.Engine, settings: Settings, actor: Actor, one: KeptList) -> KeptList:
+    """The list without the ids of students whom the actor does not see: neither who they are nor
+    how many is theirs to know."""
+    if scope_for(actor).whole or not one.fixed:
+        return one
+    ids = snapshot_for(engine, settings, actor).student_ids
+    seen = {int(one) for one in ids}
+    conditions = tuple(
+        c.model_copy(update={"in_": tuple(v for v in c.in_ or () if v in seen) or (0,)})
+        if isinstance(c, q.FieldIs) and c.field == "student"
+        else c
+        for c in one.question.who.all_
+    )
+    who = one.question.who.model_copy(update={"all_": conditions})
+    return one.model_copy(update={"question": one.question.model_copy(update={"who": who})})
 
 
 def keep_list(
@@ -114,7 +131,7 @@ def keep_list(
         made = sa.insert(t.saved_question).values(**values).returning(t.saved_question.c.id)
         identity = int(connection.scalar(made) or 0)
     note(engine, actor, "keep_list", {"list": identity, "name": values["name"]})
-    return list_of(engine, actor, identity)
+    return list_of(engine, settings, actor, identity)
 
 
 def change_list(
@@ -131,11 +148,11 @@ def change_list(
         values["question"] = _as_list(engine, settings, actor, question)
     if plan is not None:
         values["plan"] = _checked(plan).model_dump(mode="json")
-    return _changed(engine, actor, list_id, revision, values)
+    return _changed(engine, settings, actor, list_id, revision, values)
 
 
 def share_list(
-    engine: sa.Engine, actor: Actor, list_id: int, revision: int,
+    engine: sa.Engine, settings: Settings, actor: Actor, list_id: int, revision: int,
     *, everybody: bool, shared_with: SharedWith,
 ) -> KeptList:  # fmt: skip
     """Say who may open a list of one's own: everybody here, some people, some schools."""
@@ -148,7 +165,7 @@ def share_list(
             if set(ids) - known:
                 raise NotFound(f"There is no such {what}.", kept="Nothing was shared.")
     values = {"shared": everybody, "shared_with": shared_with.model_dump(mode="json")}
-    done = _changed(engine, actor, list_id, revision, values)
+    done = _changed(engine, settings, actor, list_id, revision, values)
     note(engine, actor, "share_list", {"list": list_id, **values})
     return done
 
@@ -157,7 +174,7 @@ def list_changes(
     engine: sa.Engine, settings: Settings, actor: Actor, list_id: int, since: int | None
 ) -> ListChanges:
     """What changed in a list since a version (None: since who asks saw it last), in their scope."""
-    one = list_of(engine, actor, list_id)
+    one = list_of(engine, settings, actor, list_id)
     with engine.connect() as connection:
         newest = current_version(connection)
     then = since if since is not None else one.seen
@@ -169,9 +186,9 @@ def list_changes(
     return changes_between(before, now, then, newest)
 
 
-def looked_at(engine: sa.Engine, actor: Actor, list_id: int) -> int:
+def looked_at(engine: sa.Engine, settings: Settings, actor: Actor, list_id: int) -> int:
     """Note that somebody saw a list as it is now; the version that was seen."""
-    list_of(engine, actor, list_id)
+    list_of(engine, settings, actor, list_id)
     with engine.begin() as connection:
         newest = current_version(connection)
         values = {"question_id": list_id, "account_id": actor.account_id, "version_id": newest}
@@ -180,9 +197,14 @@ def looked_at(engine: sa.Engine, actor: Actor, list_id: int) -> int:
 
 
 def _changed(
-    engine: sa.Engine, actor: Actor, list_id: int, revision: int, values: dict[str, Any]
+    engine: sa.Engine,
+    settings: Settings,
+    actor: Actor,
+    list_id: int,
+    revision: int,
+    values: dict[str, Any],
 ) -> KeptList:
-    one = list_of(engine, actor, list_id)
+    one = list_of(engine, settings, actor, list_id)
     if not one.own:
         raise NotFound("There is no such list of yours.", kept="Nothing was changed.",
                        next_step="Take a copy of it, and change that.")  # fmt: skip
@@ -200,7 +222,7 @@ def _changed(
                 next_step="Open it again, then change it.",
             )  # fmt: skip
     note(engine, actor, "change_list", {"list": list_id, "changed": sorted(values)})
-    return list_of(engine, actor, list_id)
+    return list_of(engine, settings, actor, list_id)
 
 
 def _as_list(

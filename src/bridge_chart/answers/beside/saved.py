@@ -57,7 +57,8 @@ def list_questions(engine: sa.Engine, settings: Settings, actor: Actor) -> list[
     query = (
         sa.select(table, mine.label("own"), t.account.c.name.label("by"))
         .outerjoin(t.account, t.account.c.id == table.c.account_id)
-        .where(mine | table.c.shared, ~table.c.retired)
+        # A list of somebody else is told by `lists`, cut to the own scope.
+        .where(mine | (table.c.shared & _no_list()), ~table.c.retired)
         .order_by(table.c.id.desc())
     )
     with engine.connect() as connection:
@@ -72,6 +73,11 @@ def list_questions(engine: sa.Engine, settings: Settings, actor: Actor) -> list[
     if scope_for(actor).whole:
         return found
     return [one for one in found if one.own or _can_ask(engine, settings, actor, one.question)]
+
+
+def _no_list() -> sa.ColumnElement[bool]:
+    show = t.saved_question.c.question["show"].astext
+    return sa.func.coalesce(show, "spans") != "students"
 
 
 def _can_ask(engine: sa.Engine, settings: Settings, actor: Actor, question: q.Question) -> bool:

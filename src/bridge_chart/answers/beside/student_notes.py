@@ -11,6 +11,7 @@ from bridge_chart.access.audit import note
 from bridge_chart.access.rules import require
 from bridge_chart.access.sight import sees_notes
 from bridge_chart.answers.asking.ask import HIDDEN_NOTE, snapshot_for
+from bridge_chart.answers.beside.lists import list_of
 from bridge_chart.store import student_notes as kept
 from bridge_chart.store import tables as t
 from bridge_chart.store.own import mark_own
@@ -64,6 +65,8 @@ def note_student(
     if not 0 < len(text) <= LONGEST_NOTE:
         raise InvalidQuestion(f"A note must have 1 to {LONGEST_NOTE} characters.")
     _place(engine, settings, actor, student)
+    if list_id is not None:
+        list_of(engine, settings, actor, list_id)
     with engine.begin() as connection:
         made = kept.add_student_note(
             connection, actor.account_id, student, text, shared=shared, question_id=list_id
