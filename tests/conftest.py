@@ -8,7 +8,7 @@ import pytest
 from argon2 import PasswordHasher
 from hypothesis import settings
 from tests.effort import LONG
-from tests.support import Place, forget_place, new_place, running_cluster
+from tests.support import Place, copy_of, forget_place, new_place, running_cluster
 
 from bridge_chart.access import accounts
 from bridge_chart.cli.demo import load_demo
@@ -49,9 +49,18 @@ def place(cluster: Settings) -> Iterator[Place]:
 
 
 @pytest.fixture(scope="session")
-def demo(cluster: Settings) -> Iterator[Place]:
-    """Merrow Sound, brought in through the real intake. Tests only read it."""
+def untouched(cluster: Settings) -> Iterator[Place]:
+    """Merrow Sound, brought in through the real intake. No test uses it: it is there to be copied,
+    so that nothing which one test keeps is found by another."""
     made = new_place(cluster)
     load_demo(made.settings, made.engine)
     yield made
     made.engine.dispose()
+
+
+@pytest.fixture(scope="module")
+def demo(cluster: Settings, untouched: Place) -> Iterator[Place]:
+    """Merrow Sound for the tests of one module."""
+    made = copy_of(cluster, untouched)
+    yield made
+    forget_place(made)

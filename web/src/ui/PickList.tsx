@@ -166,8 +166,8 @@ function Lines({ label, picks, height, nothing, focus }: Required<Props>) {
 	);
 }
 
-/** Keeps the keys on the chosen line, or on the first, until somebody does something. A list fills
- * itself only after it is there, and what it stands in may take them for itself, also late. */
+/** Puts the keys on the chosen line, or on the first, as soon as there is one: a list fills itself
+ * only after it is there. Once they are in it, what it stands in leaves them there. */
 function useFocus(wanted: boolean) {
 	const list = useRef<HTMLDivElement>(null);
 	useEffect(() => {
@@ -177,8 +177,8 @@ function useFocus(wanted: boolean) {
 		function look(): void {
 			const chosen = list.current?.querySelector<HTMLElement>('[aria-selected="true"]');
 			const line = chosen ?? list.current?.querySelector<HTMLElement>('[role="option"]');
-			if (document.activeElement !== line) line?.focus();
-			frame = requestAnimationFrame(look);
+			line?.focus();
+			if (!line || document.activeElement !== line) frame = requestAnimationFrame(look);
 		}
 		frame = requestAnimationFrame(look);
 		window.addEventListener("keydown", stop, { capture: true, once: true });
