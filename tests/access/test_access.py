@@ -68,6 +68,8 @@ def test_every_endpoint_declares_its_rule(app: Any) -> None:
 
 GRID = {"class_id": 999, "columns": [{"test": "t", "sitting": "s", "role": "raw"}]}
 
+NOTHING = {**STUDENTS, "what": [{"assessment": "No"}]}
+
 # What each may do: nobody, school lead, data lead. 401 not signed in, 403 not allowed.
 TABLE = [
     ("GET", "/api/catalogue", None, 401, 200, 200),
@@ -97,6 +99,7 @@ TABLE = [
     ("GET", "/api/lists", None, 401, 200, 200),
     ("GET", "/api/colleagues", None, 401, 200, 200),
     ("POST", "/api/lists", {"name": " ", "question": STUDENTS}, 401, 422, 422),
+    ("POST", "/api/lists/grid", {"question": NOTHING}, 401, 403, 422),
     ("PUT", "/api/lists/999", {"revision": 1, "name": "x"}, 401, 404, 404),
     ("PUT", "/api/lists/999/sharing", {"revision": 1}, 401, 404, 404),
     ("DELETE", "/api/lists/999", None, 401, 404, 404),

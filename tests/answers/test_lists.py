@@ -13,6 +13,7 @@ from tests.answers import islands
 from tests.support import Place, forget_place, new_place
 
 from bridge_chart.access.accounts import OPERATOR, actor_named
+from bridge_chart.access.sight import say_who_sees, sights
 from bridge_chart.answers.asking.answer import Answer, lines_of
 from bridge_chart.answers.asking.ask import read_question
 from bridge_chart.answers.beside.lists import (
@@ -229,6 +230,37 @@ def test_a_list_of_a_school_that_one_does_not_see_is_left_out(own: Place) -> Non
         own.engine, own.settings, OPERATOR, made.id, 1, everybody=True, shared_with=SharedWith()
     )
     assert lists(own.engine, own.settings, actor_named(own.engine, "elmlead")) == []
+
+
+def test_a_list_loses_the_columns_that_are_not_for_ones_role_and_says_how_many(own: Place) -> None:
+    meals = {"characteristic": "Meals"}
+    asked = _of({**LIST, "who": {}, "columns": [meals, {"measure": NOW}, {"characteristic": "Sex"}],
+                 "split": [meals], "sort": [{"by": "Meals", "dir": "asc"}]})  # fmt: skip
+    made = keep_list(own.engine, own.settings, OPERATOR, "Quiz with meals", asked)
+    only = _of({**LIST, "who": {"all": [{**meals, "in": ["yes"]}]}})
+    hidden = keep_list(own.engine, own.settings, OPERATOR, "Who has meals", only)
+    for one in (made, hidden):
+        share_list(own.engine, own.settings, OPERATOR, one.id, 1, everybody=True,
+                   shared_with=SharedWith())  # fmt: skip
+    elm = actor_named(own.engine, "elmlead")
+    before = lists(own.engine, own.settings, elm)
+    assert [(one.name, one.left_out) for one in before] == [
+        ("Who has meals", 0), ("Quiz with meals", 0),
+    ]  # fmt: skip
+    (of_meals,) = [one for one in sights(own.engine, OPERATOR) if one.label == "Meals"]
+    say_who_sees(own.engine, OPERATOR, of_meals.what, sensitive=True, roles=[])
+    # Who is in the second hangs on it, so that one is gone; the first only showed it.
+    after = lists(own.engine, own.settings, elm)
+    assert [(one.name, one.students, one.left_out) for one in after] == [("Quiz with meals", 20, 1)]
+    shown = own.ask(after[0].question.model_dump(mode="json", by_alias=True), elm)
+    told = [one.label for one in listed(shown).columns]
+    assert "Sex" in told
+    assert "Meals" not in after[0].model_dump_json() + shown.model_dump_json()
+    assert listed(shown).groups == []
+    mine = lists(own.engine, own.settings, OPERATOR)
+    assert [(one.name, one.left_out) for one in mine] == [
+        ("Who has meals", 0), ("Quiz with meals", 0),
+    ]  # fmt: skip
 
 
 def test_a_fixed_list_stays_and_is_seen_in_ones_own_scope(own: Place) -> None:

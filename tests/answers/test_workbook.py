@@ -66,6 +66,36 @@ def test_cells_are_shaded_as_on_screen() -> None:
     assert len({style for _, style in styled}) == 2
 
 
+def test_under_a_list_stands_what_its_columns_come_to(two: Place) -> None:
+    quiz = {"assessment": "Quiz"}
+    listed = two.ask({"what": [quiz], "show": "students", "columns": [{"measure": quiz}],
+                      "split": [{"field": "school"}]})  # fmt: skip
+    frame = sheet_of(book_of(listed, "Ailsa", NOW), 1)
+    first = next(iter(frame.values()))
+    score = frame["Quiz, autumn"]
+    at = {str(name): n for n, name in enumerate(first) if isinstance(name, str)}
+    # Elm has 70 to 88, Ash 50 to 68; one of each has none.
+    assert [score[at[f"{who}: mean"]] for who in ("Ash", "=Elm", "all")] == [59, 79, 69]
+    assert [score[at[f"{who}: n"]] for who in ("Ash", "=Elm", "all")] == [19, 19, 38]
+    assert [score[at[f"{who}: missing"]] for who in ("Ash", "=Elm", "all")] == [1, 1, 2]
+    assert score[at["all: mean, 95% from"]] < 69 < score[at["all: mean, 95% to"]]
+    assert set(frame["under"][:40]) == {"Ash", "=Elm"}
+    # A blank line keeps the list apart from it, so that sorting the one leaves the other.
+    assert first[40] is None
+
+
+def test_levels_are_drawn_as_stacked_shares(demo: Place) -> None:
+    survey = {"assessment": "Spring survey", "subject": "Mathematics", "sitting": "spring 2026"}
+    levels = demo.ask({"show": "levels", "split": [{"field": "school"}], "what": [survey]})
+    with zipfile.ZipFile(io.BytesIO(book_of(levels, "Ailsa", NOW))) as archive:
+        chart = archive.read("xl/charts/chart1.xml").decode()
+    assert 'val="stacked"' in chart
+    assert chart.count("<c:ser>") == len(levels.body.steps)
+    assert len(set(re.findall(r'srgbClr val="(\w{6})"/></a:solidFill><a:ln', chart))) == len(
+        levels.body.steps
+    )
+
+
 def asked(place: Place) -> Answer:
     return place.ask(SPANS)
 
@@ -139,7 +169,7 @@ def test_over_http_in_the_askers_scope_and_noted(two: Place) -> None:
         assert answer.status_code == 200
         assert answer.mimetype.endswith("spreadsheetml.sheet")
         frame = sheet_of(answer.data, 1)
-        assert {len(column) for column in frame.values()} == {20}
+        assert frame["School"].index(None) == 20
     assert two.scalar("SELECT detail->>'as' FROM audit WHERE action = 'export'") == "workbook"
     with serving(two) as app:
         assert app.test_client().post("/api/exports/workbook", json=SPANS).status_code == 401

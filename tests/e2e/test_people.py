@@ -7,6 +7,7 @@ import io
 import json
 import re
 from pathlib import Path
+from statistics import fmean
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -142,7 +143,9 @@ def test_the_workbook_holds_what_the_screen_shows(page: Page, eighth: int) -> No
     shown = cells(page)
     book = CalamineWorkbook.from_filelike(io.BytesIO(downloaded(page, "Workbook")))
     heads, *lines = book.get_sheet_by_index(1).to_python()
-    assert len(lines) == len(shown)
+    # Under the list and a blank line stands what its columns come to.
+    assert not any(lines[len(shown)])
+    totals, lines = lines[len(shown) + 1 :], lines[: len(shown)]
     place = {str(head): at for at, head in enumerate(heads)}
     for line, row in zip(lines, shown, strict=True):
         assert [str(line[0]), str(line[1])] == row[:2]
@@ -152,6 +155,35 @@ def test_the_workbook_holds_what_the_screen_shows(page: Page, eighth: int) -> No
         why = line[place["Mathematics, spring 2026: why blank"]]
         assert row[5] == (f"– {why}" if value == "" else f"{value:.0f} {level}")
     assert book.sheet_names[0] == "Notes"
+    scores = [line[place["Mathematics, spring 2026"]] for line in lines]
+    (mean,) = [line for line in totals if line[0] == "all: mean"]
+    assert mean[place["Mathematics, spring 2026"]] == pytest.approx(
+        fmean(score for score in scores if score != "")
+    )
+
+
+def test_a_list_goes_out_as_a_grid_is_filled_in_and_comes_back(page: Page, eighth: int) -> None:
+    shown = cells(page)
+    page.get_by_role("button", name="Take out as CSV").click()
+    book = CalamineWorkbook.from_filelike(
+        io.BytesIO(downloaded(page, "A grid to fill in and bring back"))
+    )
+    heads, *lines = book.get_sheet_by_index(0).to_python()
+    assert len(lines) == len({row[1] for row in shown})
+    column = [str(head) for head in heads].index(
+        "Spring survey: Mathematics, spring 2026 (scaled score)"
+    )
+    had = next(line for line in lines if line[column] != "")
+    was, had[column] = had[column], had[column] + 1
+    text = "\n".join(",".join(f'"{cell}"' for cell in line) for line in (heads, *lines))
+    page.goto("/intake")
+    page.get_by_label("Results: choose a file").set_input_files(
+        {"name": "filled.csv", "mimeType": "text/csv", "buffer": text.encode()}
+    )
+    panel = page.get_by_role("complementary")
+    expect(panel.get_by_text("Changed results").locator("..")).to_have_text("Changed results1")
+    expect(panel.get_by_text("New results").locator("..")).to_have_text("New results0")
+    assert was
 
 
 def test_a_school_lead_sees_own_students_in_a_shared_list(page: Page) -> None:

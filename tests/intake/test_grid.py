@@ -12,7 +12,7 @@ from bridge_chart.intake.columns.headings import Known, read_heading
 from bridge_chart.intake.drafts.grid import grid_of, typed
 from bridge_chart.output.grid import to_csv, to_xlsx
 from bridge_chart.terms.errors import InvalidQuestion
-from bridge_chart.terms.grid import Grid, GridColumn, GridRow, GridSpec
+from bridge_chart.terms.grid import Grid, GridColumn, GridRow, GridSpec, read_header
 
 ROSTER = "No,Name,School,Class,Year\n" + "".join(
     f"{n:04d},Pupil {n},Tarn,8{'A' if n < 4 else 'B'},8\n" for n in range(1, 7)
@@ -110,6 +110,24 @@ def test_a_header_comes_apart_as_it_was_put_together() -> None:
     told = read_heading(column.header, Known())
     assert (told.role, told.about.test, told.about.sitting) == ("target:floor", "T", "s")
     assert told.known
+
+
+@pytest.mark.parametrize(
+    "name", ["Unit 3: Forces", "May, first", "A (b)", "“Q”", "a”:b", "x: y, z (grade)"]
+)
+def test_a_header_comes_apart_whatever_things_are_called(name: str) -> None:
+    for part in ("test", "subject", "sitting", "kind"):
+        column = GridColumn.model_validate(
+            {
+                "test": "T",
+                "subject": "S",
+                "sitting": "s",
+                "kind": "floor",
+                "role": "target",
+                part: name,
+            }
+        )
+        assert read_header(column.header) == column
 
 
 def test_a_grid_of_a_new_test_comes_back_filled(tarn: Place) -> None:

@@ -12,13 +12,13 @@ from bridge_chart.access.audit import note
 from bridge_chart.api.context import actor, as_json, instance, rule
 from bridge_chart.api.kept import OpenedDraft
 from bridge_chart.intake.drafts.drafts import draft_of, save_source
-from bridge_chart.intake.drafts.grid import MOST_STUDENTS, grid_of, typed
+from bridge_chart.intake.drafts.grid import grid_of, typed
 from bridge_chart.output.bundle import Meant, to_bundle
 from bridge_chart.output.grid import to_csv, to_xlsx
 from bridge_chart.output.tidy import tidy_archive
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms.errors import InvalidQuestion
-from bridge_chart.terms.grid import Grid, GridRow, GridSpec
+from bridge_chart.terms.grid import MOST_STUDENTS, Grid, GridRow, GridSpec
 
 api = APIBlueprint("grid", __name__, url_prefix="/api")
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"

@@ -10,11 +10,13 @@ from bridge_chart.answers.beside import lists, student_notes
 from bridge_chart.answers.beside.colleagues import Colleagues, colleagues
 from bridge_chart.answers.beside.effect import Effect, list_effect
 from bridge_chart.answers.beside.list_changes import ListChanges
+from bridge_chart.answers.beside.list_grid import grid_of_list
 from bridge_chart.answers.beside.saved import retire_question
 from bridge_chart.answers.person.page import StudentPage
 from bridge_chart.answers.person.student import student_page
 from bridge_chart.api.context import actor, as_json, instance, rule
 from bridge_chart.api.reading import Identity as Id
+from bridge_chart.terms.grid import GridSpec
 from bridge_chart.terms.question import Question
 
 api = APIBlueprint("people", __name__, url_prefix="/api")
@@ -31,6 +33,13 @@ class NewList(Body):
     name: str = Field(max_length=400)
     question: Question
     fixed: bool = False
+
+
+class ListGrid(Body):
+    """The students of a question and its columns of results, as a grid of this name."""
+
+    question: Question
+    title: str = Field(default="", max_length=200)
 
 
 class ListChange(Body):
@@ -104,6 +113,14 @@ def post_list(body: NewList) -> Response:
         here.engine, here.settings, actor(), body.name, body.question, fixed=body.fixed
     )
     return as_json(made, 201)
+
+
+@api.post("/lists/grid", responses={200: GridSpec}, operation_id="listGrid")
+@rule("intake")
+def post_list_grid(body: ListGrid) -> Response:
+    """A list as a grid to fill in, for `POST /api/grid/file`."""
+    here = instance()
+    return as_json(grid_of_list(here.engine, here.settings, actor(), body.question, body.title))
 
 
 @api.put("/lists/<int:id>", responses={200: lists.KeptList}, operation_id="changeList")

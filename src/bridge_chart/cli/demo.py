@@ -37,6 +37,7 @@ ORDER: tuple[tuple[str, str, dict[str, str]], ...] = (
     ("results", "spring-2026.csv", {}),
     ("results", "writing-2025.csv", {}),
     ("results", "writing-2026.csv", {}),
+    ("reliability", "writing-reliability.csv", {}),
     ("national", "survey-national.csv", {}),
     ("scale", "certificate-scale.csv", {}),
     ("results", "certificate-2025.csv", {}),

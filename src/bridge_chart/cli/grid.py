@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import IO
 
 import click
+import sqlalchemy as sa
 from pydantic import ValidationError
 
 from bridge_chart.access.accounts import OPERATOR
@@ -16,6 +17,7 @@ from bridge_chart.output.bundle import Meant, to_bundle
 from bridge_chart.output.grid import to_csv, to_xlsx
 from bridge_chart.output.read_schema import write_schema
 from bridge_chart.output.tidy import write_tidy
+from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.grid import GridSpec
@@ -77,7 +79,11 @@ def grid(spec: IO[str], out: Path) -> None:
         first = error.errors()[0]
         where = ".".join(str(part) for part in first["loc"])
         raise InvalidQuestion(f"The grid is wrong at “{where}”: {first['msg']}.") from error
-    settings, engine = open_instance()
+    write_grid(*open_instance(), wanted, out)
+
+
+def write_grid(settings: Settings, engine: sa.Engine, wanted: GridSpec, out: Path) -> None:
+    """The grid as a file, .csv or a workbook, noted in the audit."""
     made = grid_of(snapshot_of(engine, settings.snapshots), wanted)
     note(engine, OPERATOR, "open_grid", {"title": made.title, "students": len(made.rows)})
     out.write_bytes(to_csv(made) if out.suffix.lower() == ".csv" else to_xlsx(made))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import IO
 
 import click
@@ -9,10 +10,12 @@ import click
 from bridge_chart.access.accounts import OPERATOR, actor_named
 from bridge_chart.answers.beside import lists, student_notes
 from bridge_chart.answers.beside.effect import list_effect
+from bridge_chart.answers.beside.list_grid import grid_of_list
 from bridge_chart.answers.beside.saved import retire_question
 from bridge_chart.answers.person.page import Result
 from bridge_chart.answers.person.student import student_of_number, student_page
 from bridge_chart.cli.answer_text import aligned
+from bridge_chart.cli.grid import write_grid
 from bridge_chart.cli.instance import open_instance
 from bridge_chart.cli.using import AS, QUESTION, asked_in
 from bridge_chart.terms.people import Actor
@@ -59,6 +62,17 @@ def show(list_id: int, login: str | None) -> None:
     settings, engine = open_instance()
     one = lists.list_of(engine, settings, _actor(login), list_id)
     click.echo(one.question.model_dump_json(by_alias=True, exclude_defaults=True))
+
+
+@list_commands.command("grid")
+@click.argument("list_id", type=int)
+@click.argument("out", type=click.Path(dir_okay=False, path_type=Path))
+def grid(list_id: int, out: Path) -> None:
+    """Write a list as a grid to fill in and bring back, to OUT (.xlsx or .csv)."""
+    settings, engine = open_instance()
+    one = lists.list_of(engine, settings, OPERATOR, list_id)
+    spec = grid_of_list(engine, settings, OPERATOR, one.question, one.name)
+    write_grid(settings, engine, spec, out)
 
 
 @list_commands.command("changes")

@@ -120,6 +120,10 @@ def write_survey_tables(out: Path, rng: np.random.Generator) -> dict[str, Any]:
     }
 
 
+WRITING_ERROR = 0.4
+"""By how many standard deviations a score of Writing would differ, were it sat again."""
+
+
 def write_writing(
     district: District, rolls: list[Array], out: Path, rng: np.random.Generator
 ) -> dict[str, Any]:
@@ -130,7 +134,7 @@ def write_writing(
         at = rolls[year]
         level = district.level[at] - (2 - year)
         reading = (district.scores["Reading", year][at] - expected_mean(level)) / SD
-        z = 0.75 * reading + 0.5 * own[at] + rng.normal(0.0, 0.4, len(at))
+        z = 0.75 * reading + 0.5 * own[at] + rng.normal(0.0, WRITING_ERROR, len(at))
         score = np.clip(np.rint(expected_mean(level) + SD * z), 100, 600)
         there = rng.random(len(at)) > 0.02
         frame = pl.DataFrame({
@@ -143,4 +147,7 @@ def write_writing(
         frame.write_csv(out / name)
         files[name] = {"kind": "results", "rows": frame.height, "test": SURVEY,
                        "subject": "Writing", "sitting": sitting, "date": str(date)}  # fmt: skip
-    return files
+    exact = {"Test": SURVEY, "Subject": "Writing", "Score": "scaled",
+             "Error of measurement": SD * WRITING_ERROR}  # fmt: skip
+    pl.DataFrame([exact]).write_csv(out / "writing-reliability.csv")
+    return files | {"writing-reliability.csv": {"kind": "reliability", "rows": 1}}

@@ -8,7 +8,7 @@ import tempfile
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import Any, Protocol
 
 import xlsxwriter
 from xlsxwriter.utility import xl_range_abs
@@ -27,22 +27,40 @@ DAY = re.compile(r"^\d{4}-\d{2}-\d{2}$")
 FIRST, WIDEST, LONGEST = 24, 60, 32_767
 """Characters of the first column's width at least, of any column's at most, and of a cell."""
 MOST_ROWS = 1_048_576
-SPANS = {"label", "span", "low", "high"}
 ARMS = ("from low", "to high")
-"""Columns of a page of spans: how far its interval reaches to either side."""
+"""Columns of a chart with intervals: how far they reach to either side."""
 CHARTED = 60
-"""Up to so many rows a chart of spans can be read."""
+"""Up to so many rows a chart can be read."""
+
+
+class Chart(Protocol):
+    """Bars beside the figures: heads of their columns, stacked where they are several, and their
+    colours; low, high: heads of the interval of a single one."""
+
+    @property
+    def label(self) -> str: ...
+    @property
+    def bars(self) -> Sequence[str]: ...
+    @property
+    def colours(self) -> Sequence[str]: ...
+    @property
+    def low(self) -> str | None: ...
+    @property
+    def high(self) -> str | None: ...
 
 
 @dataclass(frozen=True)
 class Page:
     """A sheet of figures: its name, what each column is, its lines. shades: for each cell how
-    it is shaded on screen, −3 (far below its line) to 3 (far above), where some are."""
+    it is shaded on screen, −3 (far below its line) to 3 (far above), where some are. foot: lines
+    under the others, of what the columns come to. The chart names its rows by “label”."""
 
     name: str
     heads: Sequence[Any]
     lines: Iterable[Sequence[Any]]
     shades: Sequence[Sequence[float | None]] | None = None
+    foot: Sequence[Sequence[Any]] = ()
+    chart: Chart | None = None
 
 
 def to_workbook(title: str, notes: Sequence[tuple[str, Sequence[str]]], pages: list[Page]) -> bytes:
@@ -61,8 +79,8 @@ def to_workbook(title: str, notes: Sequence[tuple[str, Sequence[str]]], pages: l
             for page in pages:
                 sheet = book.add_worksheet(_sheet_name(page.name))
                 rows = _figures(sheet, page, looks)
-                if 0 < rows <= CHARTED:
-                    _chart(book, sheet, page, rows)
+                if page.chart is not None and 0 < rows <= CHARTED:
+                    _draw(book, sheet, page, page.chart, rows)
             book.close()
         finally:
             for sheet in book.worksheets():
@@ -147,6 +165,9 @@ def _figures(sheet: Any, page: Page, looks: _Looks) -> int:
             shade = shades[at] if at < len(shades) else None
             look = None if shade is None else looks.shades[round(shade)]
             _write(sheet, n, at, cell, heads[at], looks, look)
+    for below, line in enumerate(page.foot, start=n + 2):
+        for at, cell in enumerate(line):
+            _write(sheet, below, at, cell, heads[at], looks, looks.strong)
     sheet.freeze_panes(1, 2 if len(heads) > 4 else 1)
     if n:
         sheet.autofilter(0, 0, n, len(heads) - 1)
@@ -160,16 +181,17 @@ def _figures(sheet: Any, page: Page, looks: _Looks) -> int:
 
 def _heads(page: Page) -> list[str]:
     heads = [str(head) for head in page.heads]
-    return heads + (list(ARMS) if set(heads) >= SPANS else [])
+    return heads + (list(ARMS) if page.chart and page.chart.low else [])
 
 
 def _arms(page: Page, line: Sequence[Any]) -> list[float | None]:
-    """How far the interval reaches down and up from the span, which the chart draws."""
-    heads = [str(head) for head in page.heads]
-    if not set(heads) >= SPANS:
+    """How far the interval reaches down and up from the bar, which the chart draws."""
+    chart = page.chart
+    if chart is None or chart.low is None or chart.high is None:
         return []
-    span, low, high = (line[heads.index(head)] for head in ("span", "low", "high"))
-    return [None, None] if None in (span, low, high) else [span - low, high - span]
+    heads = list(page.heads)
+    value, low, high = (line[heads.index(h)] for h in (chart.bars[0], chart.low, chart.high))
+    return [None, None] if None in (value, low, high) else [value - low, high - value]
 
 
 def _write(
@@ -190,26 +212,30 @@ def _write(
         sheet.write_string(row, at, str(cell)[:LONGEST], look)
 
 
-def _chart(book: Any, sheet: Any, page: Page, rows: int) -> None:
-    """Where the page holds spans with their intervals: each as a bar with its interval."""
-    heads = _heads(page)
-    if not set(heads) >= SPANS:
-        return
-    name, last = sheet.get_name(), len(heads)
+def _draw(book: Any, sheet: Any, page: Page, drawn: Chart, rows: int) -> None:
+    """The chart of a page, to the right of its figures."""
+    heads, name = _heads(page), sheet.get_name()
 
     def column(head: str) -> str:
         at = heads.index(head)
         return f"='{name}'!{xl_range_abs(1, at, rows, at)}"
 
-    chart = book.add_chart({"type": "bar"})
-    chart.add_series({
-        "name": "Span", "categories": column("label"), "values": column("span"),
-        "fill": {"color": "#8fa1b8"}, "gap": 60,
-        "x_error_bars": {"type": "custom", "minus_values": column(ARMS[0]),
-                         "plus_values": column(ARMS[1])},
-    })  # fmt: skip
-    chart.set_title({"name": page.name})
-    chart.set_legend({"none": True})
+    stacked = len(drawn.bars) > 1
+    chart = book.add_chart({"type": "bar", **({"subtype": "stacked"} if stacked else {})})
+    arms = {}
+    if drawn.low:
+        reach = {"minus_values": column(ARMS[0]), "plus_values": column(ARMS[1])}
+        arms = {"x_error_bars": {"type": "custom", **reach}}
+    for head, colour in zip(drawn.bars, drawn.colours, strict=True):
+        chart.add_series({
+            "name": head if stacked else drawn.label, "categories": column("label"),
+            "values": column(head), "fill": {"color": colour}, "gap": 60,
+            "border": {"color": "#ffffff", "width": 0.5}, **arms,
+        })  # fmt: skip
+    chart.set_title({"name": f"{drawn.label}: {page.name}"})
+    chart.set_legend({"position": "bottom"} if stacked else {"none": True})
     chart.set_y_axis({"reverse": True, "label_position": "low"})
-    chart.set_size({"width": 760, "height": 60 + 24 * rows})
-    sheet.insert_chart(1, last + 1, chart)
+    if stacked:
+        chart.set_x_axis({"min": 0, "max": 1, "num_format": "0%"})
+    chart.set_size({"width": 760, "height": 90 + 24 * rows})
+    sheet.insert_chart(1, len(heads) + 1, chart)

@@ -139,6 +139,16 @@ export async function downloadWorkbook(question: Question, signal?: AbortSignal)
 	await download("/api/exports/workbook", question, name, signal);
 }
 
+/** The students of a list and its results as a workbook that comes back through Intake. */
+export async function downloadGrid(
+	question: Question,
+	title: string,
+	signal?: AbortSignal,
+): Promise<void> {
+	const spec = await unwrap(client.POST("/api/lists/grid", { body: { question, title }, signal }));
+	await download("/api/grid/file", { ...spec, format: "xlsx" }, "grid.xlsx", signal);
+}
+
 /** The same with small numbers hidden, so that none can be worked out; what to hide takes thought. */
 export async function downloadForOutside(question: Question, signal: AbortSignal): Promise<void> {
 	const name = `bridge-chart-${question.show ?? "spans"}-outside.csv`;

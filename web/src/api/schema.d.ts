@@ -742,6 +742,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lists/grid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A list as a grid to fill in, for `POST /api/grid/file`. */
+        post: operations["listGrid"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lists/{id}": {
         parameters: {
             query?: never;
@@ -4397,8 +4414,9 @@ export interface components {
         };
         /**
          * GridSpec
-         * @description Whose results, and which. Students: of a class, or of a school and a year level; all of
-         *     them who are on roll today where nothing is said.
+         * @description Whose results, and which. Students: of a class, or of a school and a year level, or these by
+         *     their ids, on roll or not; all of them who are on roll today where nothing is said. title: what
+         *     the grid is called, where its students do not say it.
          */
         GridSpec: {
             /**
@@ -4416,6 +4434,16 @@ export interface components {
              * @default null
              */
             year_level?: number | null;
+            /**
+             * Students
+             * @default null
+             */
+            students?: number[] | null;
+            /**
+             * Title
+             * @default
+             */
+            title?: string;
             /** Columns */
             columns: components["schemas"]["GridColumn"][];
         };
@@ -4466,6 +4494,16 @@ export interface components {
              * @default null
              */
             year_level?: number | null;
+            /**
+             * Students
+             * @default null
+             */
+            students?: number[] | null;
+            /**
+             * Title
+             * @default
+             */
+            title?: string;
             /** Columns */
             columns: components["schemas"]["GridColumn"][];
             /**
@@ -4495,7 +4533,8 @@ export interface components {
          * KeptList
          * @description A list. `students`: how many it has for who asks, None where it cannot be said; `fixed`: it
          *     names students, so that it stays as it was; `revision` rises with every change of it; `seen`:
-         *     the version that who asks saw last; `trouble`: why it cannot be opened now.
+         *     the version that who asks saw last; `left_out`: how many columns of it are not for who asks;
+         *     `trouble`: why it cannot be opened now.
          */
         KeptList: {
             /** Id */
@@ -4530,6 +4569,11 @@ export interface components {
              * @default null
              */
             seen?: number | null;
+            /**
+             * Left Out
+             * @default 0
+             */
+            left_out?: number;
             /**
              * Trouble
              * @default null
@@ -4603,6 +4647,18 @@ export interface components {
              * @default false
              */
             fixed?: boolean;
+        };
+        /**
+         * ListGrid
+         * @description The students of a question and its columns of results, as a grid of this name.
+         */
+        ListGrid: {
+            question: components["schemas"]["Question"];
+            /**
+             * Title
+             * @default
+             */
+            title?: string;
         };
         /**
          * ListChange
@@ -10657,6 +10713,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Colleagues"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    listGrid: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListGrid"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridSpec"];
                 };
             };
             /** @description Nobody is signed in */

@@ -10,6 +10,7 @@ import sqlalchemy as sa
 from bridge_chart.answers.asking.answer import Answer, lines_of
 from bridge_chart.answers.asking.ask import answer as answer_to
 from bridge_chart.answers.shows.listed import SHOWS
+from bridge_chart.answers.shows.show import Sheet, Show
 from bridge_chart.output.workbook import Page, to_workbook
 from bridge_chart.store.settings import Settings
 from bridge_chart.terms import question as q
@@ -33,11 +34,11 @@ def views_beside(
     """The same question in the other views that can serve it; those that cannot are left out. A
     list of students has none."""
     own = SHOWS.get(question.show)
-    if question.open is not None or own is None or not own.in_book:
+    if question.open is not None or own is None or not _in_book(own):
         return []
     found = []
     for name, show in SHOWS.items():
-        if not show.in_book or show.body is own.body:
+        if not _in_book(show) or show.body is own.body:
             continue
         other = question.model_copy(update={"show": name, "sort": (), "options": {}, "focus": None})
         try:
@@ -50,8 +51,17 @@ def views_beside(
 def _page(answer: Answer) -> Page:
     heads, lines = lines_of(answer)
     name = f"{answer.body.show} {answer.slots.split}".replace("_", " ").strip()
-    shades = SHOWS[answer.body.show].shades
-    return Page(name, heads, lines, None if shades is None else shades(answer.body))
+    sheet, body = SHOWS[answer.body.show].sheet or Sheet(), answer.body
+    return Page(
+        name, heads, lines,
+        shades=sheet.shades(body) if sheet.shades else None,
+        foot=sheet.foot(body) if sheet.foot else (),
+        chart=sheet.chart(body) if sheet.chart else None,
+    )  # fmt: skip
+
+
+def _in_book(show: Show) -> bool:
+    return show.sheet is not None and show.sheet.beside
 
 
 def notes_of(answer: Answer, by: str, now: dt.datetime) -> Notes:

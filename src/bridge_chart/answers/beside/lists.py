@@ -12,10 +12,11 @@ from pydantic import Field
 from sqlalchemy.dialects.postgresql import JSONB
 
 from bridge_chart.access.audit import note
-from bridge_chart.access.rules import require, scope_for
+from bridge_chart.access.rules import require
 from bridge_chart.answers.asking.ask import answer, bound_for, snapshot_for
 from bridge_chart.answers.asking.opened import listing
 from bridge_chart.answers.beside.list_changes import ListChanges, changes_between
+from bridge_chart.answers.beside.own_part import own_columns, own_ids
 from bridge_chart.answers.figures.slices import slices_of
 from bridge_chart.store import tables as t
 from bridge_chart.store.settings import Settings
@@ -50,7 +51,8 @@ class Plan(Value):
 class KeptList(Value):
     """A list. `students`: how many it has for who asks, None where it cannot be said; `fixed`: it
     names students, so that it stays as it was; `revision` rises with every change of it; `seen`:
-    the version that who asks saw last; `trouble`: why it cannot be opened now."""
+    the version that who asks saw last; `left_out`: how many columns of it are not for who asks;
+    `trouble`: why it cannot be opened now."""
 
     id: int
     name: str
@@ -65,6 +67,7 @@ class KeptList(Value):
     plan: Plan | None
     students: int | None = None
     seen: int | None = None
+    left_out: int = 0
     trouble: str | None = None
 
 
@@ -100,20 +103,14 @@ def list_of(engine: sa.Engine, settings: Settings, actor: Actor, list_id: int) -
 
 
 def _own_part(engine: sa.Engine, settings: Settings, actor: Actor, one: KeptList) -> KeptList:
-    """The list without the ids of students whom the actor does not see: neither who they are nor
-    how many is theirs to know."""
-    if scope_for(actor).whole or not one.fixed:
-        return one
-    ids = snapshot_for(engine, settings, actor).student_ids
-    seen = {int(one) for one in ids}
-    conditions = tuple(
-        c.model_copy(update={"in_": tuple(v for v in c.in_ or () if v in seen) or (0,)})
-        if isinstance(c, q.FieldIs) and c.field == "student"
-        else c
-        for c in one.question.who.all_
-    )
-    who = one.question.who.model_copy(update={"all_": conditions})
-    return one.model_copy(update={"question": one.question.model_copy(update={"who": who})})
+    """The list as the actor may ask it."""
+    question = one.question
+    if one.fixed:
+        question = own_ids(engine, settings, actor, question)
+    if one.own:
+        return one.model_copy(update={"question": question})
+    question, left_out = own_columns(engine, settings, actor, question)
+    return one.model_copy(update={"question": question, "left_out": left_out})
 
 
 def keep_list(

@@ -43,15 +43,39 @@ class Shown:
 
 
 @dataclass(frozen=True)
+class Chart:
+    """Bars that a workbook draws beside the lines. `bars`: heads of the columns, stacked where they
+    are more than one; `colours`: theirs; `low`, `high`: heads of the interval of a single one."""
+
+    label: str
+    bars: tuple[str, ...]
+    colours: tuple[str, ...]
+    low: str | None = None
+    high: str | None = None
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """How a body stands in a workbook, beyond its lines. `beside`: it also gets a sheet where
+    another show is taken out and it can serve the same question. `shades`: for each cell of its
+    lines, how it is shaded on screen (−3 to 3), where some are. `foot`: lines under the others, of
+    what the columns come to."""
+
+    beside: bool = True
+    shades: Callable[[Any], list[list[float | None]]] | None = None
+    foot: Callable[[Any], list[list[Any]]] | None = None
+    chart: Callable[[Any], Chart] | None = None
+
+
+@dataclass(frozen=True)
 class Show:
     """`takes`: keys of TAKEN_BY_SOME that it answers; `pins`: values of “reference”. `steps`: it
     counts levels or grades, not figures. `most`: measures that it takes at once; `one_only`: the
     sentence where there are more. `every_sitting`: one measure stands for all its sittings.
     `whole`: it needs the figures of no split (nothing is grouped by it). `ready`: leaves out
     quantities that it cannot show. `options`: the typed options. `opens`: it lists students.
-    `outside`: its lines with small numbers hidden; None: it cannot leave the house. `shades`: for
-    each cell of its lines, how it is shaded on screen (−3 to 3), where some are. `in_book`: it has
-    a sheet in a workbook, beside the others that can serve the same question.
+    `outside`: its lines with small numbers hidden; None: it cannot leave the house. `sheet`: how it
+    stands in a workbook; None: as its lines alone.
     """
 
     name: str
@@ -71,8 +95,7 @@ class Show:
     options: type[BaseModel] | None = None
     lists_students: bool = False
     outside: Callable[[Sequence[Slice]], Lines] | None = None
-    shades: Callable[[Any], list[list[float | None]]] | None = None
-    in_book: bool = False
+    sheet: Sheet | None = None
 
     def counts_steps(self, what: q.What) -> bool:
         """Whether an entry of `what` is looked at in levels or grades. A list of students does as

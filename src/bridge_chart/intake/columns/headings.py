@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 import polars as pl
 
 from bridge_chart.intake.said.settings import About
-from bridge_chart.terms.grid import OWN, WORDS
+from bridge_chart.terms.grid import GridColumn, read_header
 
 KINDS = {
     "score:scaled": r"scaled? ?scores?|scaled|standardi[sz]ed( scores?)?|ss",
@@ -70,8 +70,8 @@ def read_heading(header: str, known: Known) -> Heading:
     >>> read_heading("English floor target", Known(("English",))).role
     'target:floor'
     """
-    own = re.match(OWN, header)
-    if own:
+    own = read_header(header)
+    if own is not None:
         return _of_grid(own)
     text = re.sub(r"[_–—:|·,;()\[\]]+|\s-\s", " ", header)
     text = re.sub(r"\s+", " ", text).strip()
@@ -89,15 +89,19 @@ def read_heading(header: str, known: Known) -> Heading:
     return Heading(role, about, not rest or rest.casefold() in same, rest)
 
 
-def _of_grid(own: re.Match[str]) -> Heading:
+def _of_grid(own: GridColumn) -> Heading:
     """A column of a grid that went out from here: its name says all of it."""
-    role = next(role for role, words in WORDS.items() if words == own["words"])
-    if role == "target" and own["kind"]:
-        role = f"target:{own['kind']}"
-    plain = role if role.startswith(("target", "predicted")) else f"score:{role}"
-    subject = own["subject"] or ""
-    about = About(test=own["test"], subject=subject, sitting=own["sitting"])
-    return Heading(plain, about, True, subject)
+    about = About(test=own.test, subject=own.subject, sitting=own.sitting)
+    return Heading(role_of(own), about, True, own.subject)
+
+
+def role_of(own: GridColumn) -> str:
+    """What a grid's column is, in the words of the intake."""
+    if own.role == "predicted":
+        return "predicted"
+    if own.role == "target":
+        return f"target:{own.kind}" if own.kind else "target"
+    return f"score:{own.role}"
 
 
 def _take(text: str, names: Iterable[str], pattern: str | None) -> tuple[str, str]:

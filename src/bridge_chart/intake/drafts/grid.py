@@ -10,14 +10,22 @@ from dataclasses import dataclass
 import numpy as np
 
 from bridge_chart.intake.cells.values import CODE_MEANS
+from bridge_chart.intake.columns.headings import role_of
 from bridge_chart.intake.said.settings import About, IntakeSettings
 from bridge_chart.store.snapshot import Array, MeasureKey, Roll, Snapshot
 from bridge_chart.terms.errors import InvalidQuestion
-from bridge_chart.terms.grid import NAME, NUMBER, Allowed, Grid, GridColumn, GridRow, GridSpec
+from bridge_chart.terms.grid import (
+    MOST_STUDENTS,
+    NAME,
+    NUMBER,
+    Allowed,
+    Grid,
+    GridColumn,
+    GridRow,
+    GridSpec,
+)
 from bridge_chart.terms.wording import amount
 from bridge_chart.terms.words import spoken
-
-MOST_STUDENTS = 20_000
 
 
 @dataclass(frozen=True)
@@ -59,6 +67,8 @@ def grid_of(snapshot: Snapshot, spec: GridSpec) -> Grid:
 
 
 def _students(snapshot: Snapshot, spec: GridSpec) -> tuple[str, Array]:
+    if spec.students is not None:
+        return spec.title or "Students", _these(snapshot, spec.students)
     roll = snapshot.roll_at(snapshot.today) if snapshot.today else None
     if roll is None:
         raise InvalidQuestion(
@@ -77,13 +87,28 @@ def _students(snapshot: Snapshot, spec: GridSpec) -> tuple[str, Array]:
         here = here & (roll.year_level == spec.year_level)
         title = f"{title}, {spoken().level_name(spec.year_level)}"
     at = np.flatnonzero(here)
+    _check_size(at)
+    return spec.title or title, at
+
+
+def _these(snapshot: Snapshot, ids: list[int]) -> Array:
+    at = np.flatnonzero(np.isin(snapshot.student_ids, ids))
+    if len(at) < len(set(ids)):
+        raise InvalidQuestion(
+            f"{amount(len(set(ids)) - len(at))} of these students are not in the record.",
+            next_step="Take the students from a list as it is now.",
+        )
+    _check_size(at)
+    return at
+
+
+def _check_size(at: Array) -> None:
     if not 0 < len(at) <= MOST_STUDENTS:
         raise InvalidQuestion(
             f"A grid holds 1 to {amount(MOST_STUDENTS)} students. "
             f"This one would hold {amount(len(at))}.",
             next_step=f"Choose a class, or a school and {spoken().some_year_level}.",
         )
-    return title, at
 
 
 def _class(snapshot: Snapshot, roll: Roll, class_id: int) -> tuple[str, Array]:
@@ -146,7 +171,7 @@ def typed(spec: GridSpec, title: str, rows: list[GridRow]) -> GridFile:
     writer.writerow(headers)
     for row in rows:
         writer.writerow([row.number, row.name, *row.cells])
-    roles = {f"#{n + 3}": _role(column) for n, column in enumerate(spec.columns)}
+    roles = {f"#{n + 3}": role_of(column) for n, column in enumerate(spec.columns)}
     about = {
         f"#{n + 3}": About(test=c.test, subject=c.subject, sitting=c.sitting, date=c.date)
         for n, c in enumerate(spec.columns)
@@ -154,11 +179,3 @@ def typed(spec: GridSpec, title: str, rows: list[GridRow]) -> GridFile:
     said = IntakeSettings(columns={"#1": "number", "#2": "full_name", **roles}, about=about)
     name = f"{title} typed.csv".replace("/", "-")
     return GridFile(name, out.getvalue().encode(), said)
-
-
-def _role(column: GridColumn) -> str:
-    if column.role == "predicted":
-        return "predicted"
-    if column.role == "target":
-        return f"target:{column.kind}" if column.kind else "target"
-    return f"score:{column.role}"

@@ -30,7 +30,7 @@ from bridge_chart.store.reference_tables import Scale
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms.errors import UnreadableFile
 from bridge_chart.terms.finding import Choice, ColumnInfo, DefaultUsed, Examination
-from bridge_chart.terms.grid import OWN
+from bridge_chart.terms.grid import read_header
 from bridge_chart.terms.wording import count, plain
 from bridge_chart.terms.words import spoken
 
@@ -446,5 +446,5 @@ class _ResultsExamination:
 def _blanks_of(columns: list[ColumnInfo]) -> str:
     """What a blank cell of a sheet that names its results in its heads means, unless it is said.
     In a grid that went out from here only what is filled says something."""
-    ours = any(re.match(OWN, c.header) for c in columns if holds_result(c))
+    ours = any(read_header(c.header) for c in columns if holds_result(c))
     return "not_sat" if one_result_a_row(columns) and not ours else "leave"

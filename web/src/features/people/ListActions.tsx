@@ -1,6 +1,15 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "@tanstack/react-router";
-import { client, type Question, unwrap } from "../../api/client";
+import {
+	client,
+	downloadCsv,
+	downloadDictionary,
+	downloadGrid,
+	downloadWorkbook,
+	type Question,
+	unwrap,
+} from "../../api/client";
+import { useSession } from "../../api/session";
 import { later } from "../../lib/later";
 import { SaveGroup } from "../../question/drawer/SaveGroup";
 import { FileButton, PdfButton } from "../../ui/FileButton";
@@ -18,15 +27,15 @@ interface Props {
 	change: ReturnType<typeof useChange>;
 	/** The version that was seen before. */
 	seen: number | undefined;
-	csv: (signal: AbortSignal) => Promise<void>;
-	workbook: (signal: AbortSignal) => Promise<void>;
+	/** What is taken out: the whole list. */
+	files: Question;
 	fail: (error: unknown) => void;
 }
 
 const QUIET = "btn btn-outline btn-sm";
 
 /** What can be done with a list. */
-export function ListActions({ list, question, change, seen, csv, workbook, fail }: Props) {
+export function ListActions({ list, question, change, seen, files, fail }: Props) {
 	return (
 		<div className="no-print flex flex-wrap gap-2">
 			{list && <Since list={list} seen={seen} />}
@@ -55,7 +64,9 @@ export function ListActions({ list, question, change, seen, csv, workbook, fail 
 			<Popover label="Copy the list" title="Copy" width={320} className={QUIET} trigger="Copy">
 				{() => <Copies {...{ list, question }} />}
 			</Popover>
-			<FileButton words="CSV" className={QUIET} bring={csv} fail={fail} />
+			<Popover label="Take out as CSV" title="CSV" width={260} className={QUIET} trigger="CSV">
+				{() => <CsvFiles title={list?.name ?? ""} files={files} fail={fail} />}
+			</Popover>
 			<button type="button" className={QUIET} onClick={() => window.print()}>
 				Print
 			</button>
@@ -63,9 +74,40 @@ export function ListActions({ list, question, change, seen, csv, workbook, fail 
 			<FileButton
 				words="Workbook"
 				className="btn btn-primary btn-sm"
-				bring={workbook}
+				bring={(signal) => downloadWorkbook(files, signal)}
 				fail={fail}
 			/>
+		</div>
+	);
+}
+
+/** The list as CSV, and beside it what its columns are; for whoever brings files in, also as a grid
+ * that is filled in and comes back. */
+function CsvFiles({ title, files, fail }: Pick<Props, "files" | "fail"> & { title: string }) {
+	const wide = `${QUIET} w-full`;
+	const session = useSession();
+	return (
+		<div className="space-y-2">
+			<FileButton
+				words="The list"
+				className={wide}
+				bring={(signal) => downloadCsv(files, signal)}
+				fail={fail}
+			/>
+			<FileButton
+				words="What its columns are"
+				className={wide}
+				bring={(signal) => downloadDictionary(files, signal)}
+				fail={fail}
+			/>
+			{session.data?.may.includes("intake") && (
+				<FileButton
+					words="A grid to fill in and bring back"
+					className={wide}
+					bring={(signal) => downloadGrid(files, title, signal)}
+					fail={fail}
+				/>
+			)}
 		</div>
 	);
 }

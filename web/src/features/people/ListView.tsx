@@ -1,13 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import {
-	type Catalogue,
-	client,
-	downloadCsv,
-	downloadWorkbook,
-	type Question,
-	unwrap,
-} from "../../api/client";
+import { type Catalogue, client, type Question, unwrap } from "../../api/client";
 import { count } from "../../lib/numbers";
 import { answerTo } from "../../question/frame/useAnswers";
 import { orderedBy } from "../../question/listing/columns";
@@ -55,14 +48,10 @@ export function ListView({ list, question, catalogue, ask, change, busy }: Props
 						{answer &&
 							`${count(students, "student")} · ${answer.slots.who}${order.length ? " · sorted" : ""}`}
 						{list?.plan?.aim && ` · ${list.plan.aim}`}
+						{!!list?.left_out && ` · ${count(list.left_out, "column")} of it not for your account`}
 					</p>
 				</div>
-				<ListActions
-					{...{ list, question, change, seen }}
-					csv={(signal) => downloadCsv(files, signal)}
-					fail={setError}
-					workbook={(signal) => downloadWorkbook(files, signal)}
-				/>
+				<ListActions {...{ list, question, change, seen }} files={files} fail={setError} />
 			</header>
 			<div className="px-4">
 				<Conditions

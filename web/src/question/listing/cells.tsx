@@ -39,7 +39,7 @@ function inWords(column: Shown, value: unknown): string {
 	if (typeof value !== "number") return "";
 	if (column.key === "year_level") return levelName(value);
 	if (column.kind === "signed") return signed(value);
-	return figure(value, column.decimals ?? (Number.isInteger(value) ? 0 : 1));
+	return figure(value, column.decimals ?? 1);
 }
 
 function Mark({ word }: { word: string }) {

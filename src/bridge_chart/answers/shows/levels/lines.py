@@ -11,7 +11,7 @@ from bridge_chart.answers.figures.slices import Slice
 from bridge_chart.answers.shows.levels.body import LevelsBody
 from bridge_chart.answers.shows.lines import name_of, percent
 from bridge_chart.answers.shows.outside import HIDDEN, counted_in, in_no_order, shown_cells
-from bridge_chart.answers.shows.show import Lines
+from bridge_chart.answers.shows.show import Chart, Lines
 from bridge_chart.core.hiding.shares import FEWEST_SHOWN
 
 
@@ -20,7 +20,7 @@ def level_lines(body: LevelsBody) -> Lines:
     names = [step.name for step in body.steps]
     means = list(dict.fromkeys(kind for row in body.rows for kind in row.means))
     heads: list[Any] = [
-        "row", "label", "n", "missing", *names, *[f"{name}, share" for name in names],
+        "row", "label", "n", "missing", *names, *map(_share_head, names),
         *[f"{name} or better" for name in names], "passed", "pass_share", "pass_low",
         "pass_high", "others", "others_low", "others_high", "verdict",
         *[f"mean {kind}" for kind in means],
@@ -36,6 +36,38 @@ def level_lines(body: LevelsBody) -> Lines:
                 row.others_high, row.verdict, *[row.means.get(m) for m in means],
             ])  # fmt: skip
     return heads, lines
+
+
+def _share_head(step: str) -> str:
+    return f"{step}, share"
+
+
+AHEAD, BEHIND, PAPER = (15, 114, 133), (168, 74, 34), (251, 252, 253)
+
+
+def level_chart(body: LevelsBody) -> Chart:
+    """The share in each step, one after the other: rust below the pass line, teal from it on."""
+    steps = len(body.steps)
+    return Chart(
+        "Share in each level",
+        tuple(_share_head(step.name) for step in body.steps),
+        tuple(_colour(step, steps, body.pass_at) for step in range(steps)),
+    )
+
+
+def _colour(step: int, steps: int, pass_at: int | None) -> str:
+    """The further from the line, the deeper, as on screen.
+
+    >>> _colour(3, 4, 2), _colour(0, 4, 2)
+    ('#1b798b', '#b46543')
+    """
+    line = pass_at or 0
+    if step >= line:
+        tone, depth = AHEAD, 0.25 + 0.7 * (step - line + 1) / max(steps - line, 1)
+    else:
+        tone, depth = BEHIND, 0.2 + 0.65 * (line - step) / line
+    mixed = (round(depth * a + (1 - depth) * b) for a, b in zip(tone, PAPER, strict=True))
+    return "#" + "".join(f"{part:02x}" for part in mixed)
 
 
 def level_cells(body: LevelsBody) -> list[list[str]]:

@@ -5,10 +5,10 @@ from __future__ import annotations
 from bridge_chart.answers.shows.over_time.answer import time_shown, with_yardstick
 from bridge_chart.answers.shows.over_time.body import TimeBody
 from bridge_chart.answers.shows.over_time.lines import time_lines
-from bridge_chart.answers.shows.show import Show
+from bridge_chart.answers.shows.show import Sheet, Show
 
 SHOW = Show(
     name="over_time", label="Over time", body=TimeBody, answer=time_shown, lines=time_lines,
     takes=frozenset({"split", "over"}), shares=True, every_sitting=True, ready=with_yardstick,
-    in_book=True,
+    sheet=Sheet(),
 )  # fmt: skip

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from bridge_chart.answers.shows.lines import SYMBOLS, figure, name_of
-from bridge_chart.answers.shows.show import Lines
+from bridge_chart.answers.shows.show import Chart, Lines
 from bridge_chart.answers.shows.spans.body import RowsBody
 from bridge_chart.terms.answer import Row
 
@@ -27,6 +27,11 @@ def _line(kind: str, row: Row) -> list[Any]:
     if row.rank is not None:
         cells[COLUMNS.index("rank")] = f"{row.rank[0]} ({row.rank[1]} to {row.rank[2]})"
     return [kind, *cells]
+
+
+def row_chart(_body: RowsBody) -> Chart:
+    """Each span as a bar with its interval."""
+    return Chart("Span", ("span",), ("#8fa1b8",), low="low", high="high")
 
 
 def row_cells(body: RowsBody) -> list[list[str]]:

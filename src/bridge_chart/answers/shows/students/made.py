@@ -50,5 +50,18 @@ def text(key: str, label: str, values: Array, **more: Any) -> Made:
 
 def figures(key: str, label: str, values: Array, **more: Any) -> Made:
     """A column of figures; `kind`: “signed” for distances."""
-    spec = StudentColumn(**{"key": key, "label": label, "kind": "number", "values": [], **more})
-    return Made(spec, np.asarray(values, float))
+    values = np.asarray(values, float)
+    told = {"kind": "number", "values": [], "decimals": decimals_of(values), **more}
+    return Made(StudentColumn(key=key, label=label, **told), values)
+
+
+def decimals_of(values: Array) -> int:
+    """With how many decimals every figure of a column is written, so that they stand in line: as
+    many as they have, or one where they have more than two.
+
+    >>> [decimals_of(np.array(a)) for a in ([1.0, np.nan], [1.5, 2.0], [1.25, 2.0], [1 / 3])]
+    [0, 1, 2, 1]
+    """
+    there = values[np.isfinite(values)]
+    exact = (n for n in (0, 1, 2) if np.array_equal(np.round(there, n), there))
+    return next(exact, 1)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bridge_chart.answers.shows.outside import rows_outside
-from bridge_chart.answers.shows.show import Show
+from bridge_chart.answers.shows.show import Sheet, Show
 from bridge_chart.answers.shows.spans.answer import ROW_KEYS, rows_shown
 from bridge_chart.answers.shows.spans.body import RowsBody
 from bridge_chart.answers.shows.spans.lines import row_cells, row_lines
@@ -11,5 +11,5 @@ from bridge_chart.answers.shows.spans.lines import row_cells, row_lines
 SHOW = Show(
     name="table", label="Table", body=RowsBody, answer=rows_shown, lines=row_lines,
     terminal=row_cells, takes=ROW_KEYS, pins=("district", "school", "nation"), shares=True,
-    outside=rows_outside, in_book=True,
+    outside=rows_outside, sheet=Sheet(),
 )  # fmt: skip
