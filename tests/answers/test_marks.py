@@ -192,6 +192,22 @@ def test_dots_are_those_counted_and_each_opens_its_student(demo: Place, against:
         assert (values["prior"], values["score"]) == (body.dots.x[n], body.dots.y[n])
 
 
+@pytest.mark.parametrize("login", [None, "rowan"], ids=["district", "school"])
+@pytest.mark.parametrize("split", SPLITS, ids=str)
+def test_a_heading_of_a_list_opens_those_who_stand_under_it(
+    demo: Place, split: dict[str, Any], login: str | None
+) -> None:
+    who = actor_named(demo.engine, login) if login else OPERATOR
+    asked = question("students", split=[split], against=PRIOR, page={"size": 20_000})
+    body = demo.ask(asked, who).body
+    assert body.groups
+    for at, group in list(enumerate(body.groups))[:6]:
+        under = {s for s, g in zip(body.student, body.in_group, strict=True) if g == at}
+        assert len(under) == group.n
+        opened = demo.opened(asked, group.opens, who, page={"size": 20_000})
+        assert set(opened.body.student) == under
+
+
 def test_narrowing_asks_the_same_of_the_marks_students(demo: Place) -> None:
     for asked in (question("spans", EACH, split=[SCHOOL], against=PRIOR),
                   question("over_time", SURVEY, split=[SCHOOL])):  # fmt: skip
