@@ -79,6 +79,7 @@ export function DataTable<T extends object>(props: Props<T>) {
 	const all = table.getRowModel().rows;
 	const view = useRowsInView(all.length, () => ROW);
 	const heads = table.getHeaderGroups();
+	const cells = useMemo(() => cellsOf(columns, named), [columns, named]);
 	// Browsers repeat the heads of a table on every sheet where no button is in them.
 	const printing = usePrinting();
 	const about = new Map(columns.map((one) => [one.key, one]));
@@ -137,16 +138,7 @@ export function DataTable<T extends object>(props: Props<T>) {
 									aria-rowindex={at + heads.length + 1}
 									className={`border-b border-line/70 bg-paper ${rowClass?.(row.original) ?? ""}`}
 								>
-									{columns.map((column, n) => (
-										<Cell
-											key={column.key}
-											column={column}
-											name={named && n === 0}
-											look={column.look?.(row.original) ?? ""}
-										>
-											{column.cell(row.original, at)}
-										</Cell>
-									))}
+									{cells(row.original, at)}
 								</tr>
 								{more && (
 									<tr className="border-b border-line/60 bg-wash">
@@ -174,6 +166,27 @@ export function DataTable<T extends object>(props: Props<T>) {
 			</table>
 		</div>
 	);
+}
+
+/** The cells of a row, drawn once: who scrolls past many draws the new ones alone. */
+function cellsOf<T extends object>(columns: Column<T>[], named: boolean) {
+	const drawn = new WeakMap<T, ReactNode>();
+	return (row: T, at: number): ReactNode => {
+		const held = drawn.get(row);
+		if (held) return held;
+		const made = columns.map((column, n) => (
+			<Cell
+				key={column.key}
+				column={column}
+				name={named && n === 0}
+				look={column.look?.(row) ?? ""}
+			>
+				{column.cell(row, at)}
+			</Cell>
+		));
+		drawn.set(row, made);
+		return made;
+	};
 }
 
 /** Rows that are not drawn leave their room. */
