@@ -48,6 +48,8 @@ SPLITS: list[dict[str, Any]] = [
     {"level_of": BEFORE}, POPULATIONS,
     {"field": "school", "as_of": {"year": "2024-25"}},
 ]  # fmt: skip
+OWN_EIGHTH = {"all": [*EIGHTH["all"], {"field": "school", "in": ["Fernhollow"]}]}
+FORM_A = {**CHECK, "form": "A"}
 STRANDS = {**CHECK, "part": {"kind": "strand", "is": "each"}}
 HALVES = {**MATHS, "grain": "half"}
 GRADES = [CERTIFICATE, {**CERTIFICATE, "role": "predicted"}]
@@ -98,6 +100,9 @@ CASES: list[dict[str, Any]] = [
     question("over_time", {**SHARE, "measure": SURVEY}, split=[SEX]),
     question("start_to_now", split=[SEX]),
     question("start_to_now", against=PRIOR),
+    question("items", FORM_A, split=[CLASS], who={}),
+    question("items", FORM_A, split=[SEX], against={"group": {"who": OWN_EIGHTH}}),
+    question("items", FORM_A, split=[POPULATIONS], who={}, options={"by": "strand"}),
     question("make_up", focus=[BELOW]),
     question("make_up", focus=[{"not": BELOW}], split=[CLASS], against=PRIOR),
 ]  # fmt: skip

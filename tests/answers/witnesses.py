@@ -100,6 +100,7 @@ MATHS = {**SURVEY, "sitting": "spring 2026"}
 READING = {**MATHS, "subject": "Reading"}
 BEFORE = {**SURVEY, "sitting": "spring 2025"}
 CHECK: dict[str, Any] = {"assessment": "Harbour check", "sitting": "winter 2026"}
+FORM_A = {**CHECK, "form": "A"}
 GRADE: dict[str, Any] = {"assessment": "Harbour certificate", "subject": "Geography"}
 EIGHTH: dict[str, Any] = {"all": [{"field": "year_level", "in": [8]}]}
 PRIOR: dict[str, Any] = {"prior": {}}
@@ -173,9 +174,13 @@ QUESTION_CASES = [
         ("spans", SAME), *((s, CHANGES) for s in (
             "levels", "spread", "start_to_now", "over_time", "table", "students", "sure")),
         *((s, f"show “{s}”") for s in (
-            "movement", "items", "awards", "bridge", "scan", "chances", "bias", "student"))]),
+            "movement", "awards", "bridge", "scan", "chances", "bias", "student"))]),
     Case("Question.show", {"what": [MATHS], "focus": [STEPS]}, "show", one("make_up")),
     Case("Question.show", {"what": [MATHS]}, "show", one("strip")),
+    Case("Question.show", {"what": [FORM_A]}, "show", one("items")),
+    Case("Question.options", {"what": [FORM_A], "show": "items"}, "options", [
+        ({"by": "strand"}, CHANGES), ({"order": "paper"}, CHANGES),
+        ({"by": "colour"}, "options.by")]),
     Case("Question.options", base(show="spread"), "options",
          one({"cuts": []}, "takes no “options”")),
     Case("Question.focus", base(), "focus", one([{"characteristic": "Sex", "in": ["F"]}])),
@@ -217,6 +222,8 @@ QUESTION_CASES = [
         {**CHECK, "part": {"kind": "strand", "is": "each"}}],
         "open": {"what": {"part": "Number"}}},
         "open.what.part", one("Algebra"), without="Number"),
+    Case("Stands.part", {"what": [FORM_A], "show": "items", "open": {"what": {}}},
+         "open.what.part", one({"kind": "question", "is": "Q1"})),
     Case("Stands.score", base(open={"what": {}}), "open.what.score", [
         ("auto", SAME), ("scaled", SAME), ("level", CHANGES), ("raw", "no raw mark"),
         ("percent", "no percent"), ("grade", "no grade"), ("points", "no points"),

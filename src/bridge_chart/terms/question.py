@@ -414,12 +414,13 @@ class Page(Strict):
 
 class Stands(Strict):
     """Which measure a mark stands for: an entry of `what`; what “each”, or a lens that shows every
-    sitting, leaves open in it; and its kind of score, where the lens counts by levels."""
+    sitting, leaves open in it; a part of it, where it is looked into; and its kind of score, where
+    the lens counts by levels."""
 
     at: int = Field(default=0, ge=0)
     subject: Ref | None = None
     sitting: Ref | None = None
-    part: str | None = None
+    part: Part | str | None = None
     score: Score | None = None
 
 

@@ -1264,7 +1264,7 @@ export interface components {
             /** Coverage */
             coverage: components["schemas"]["Coverage"][];
             /** Body */
-            body: components["schemas"]["RowsBody"] | components["schemas"]["LevelsBody"] | components["schemas"]["SpreadBody"] | components["schemas"]["StartBody"] | components["schemas"]["TimeBody"] | components["schemas"]["SureBody"] | components["schemas"]["MakeUpBody"] | components["schemas"]["StudentsBody"] | components["schemas"]["StripBody"];
+            body: components["schemas"]["RowsBody"] | components["schemas"]["LevelsBody"] | components["schemas"]["SpreadBody"] | components["schemas"]["StartBody"] | components["schemas"]["TimeBody"] | components["schemas"]["SureBody"] | components["schemas"]["MakeUpBody"] | components["schemas"]["ItemsBody"] | components["schemas"]["StudentsBody"] | components["schemas"]["StripBody"];
             /** Readings */
             readings: components["schemas"]["Reading"][];
             method: components["schemas"]["Method"];
@@ -1641,6 +1641,44 @@ export interface components {
             measure: components["schemas"]["Measure"] | components["schemas"]["Derived"];
         };
         /**
+         * Exact
+         * @description How exact the whole test is among those looked at: α, the error of measurement in marks, over
+         *     n who reached every question; why there is none.
+         */
+        Exact: {
+            /** Questions */
+            questions: number;
+            /** N */
+            n: number;
+            /** Missing */
+            missing: number;
+            /**
+             * Alpha
+             * @default null
+             */
+            alpha?: number | null;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+            /**
+             * Error
+             * @default null
+             */
+            error?: number | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason?: string;
+        };
+        /**
          * ExpectedLine
          * @description What similar starters reach, for one year level, over the range of its starts.
          */
@@ -1753,6 +1791,201 @@ export interface components {
         InSet: {
             /** Set */
             set: number | string;
+        };
+        /**
+         * Item
+         * @description A row. `place`: in the paper, from 1; `questions`: how many it sums up; `about`: its tags.
+         *     `shares`, `beside`: one for each group. `discrimination`: how a question goes with the rest of
+         *     the test; `again`: why somebody should read it again. `alpha`, `report`: of a strand, how exact
+         *     it is, and whether it says something of its own.
+         */
+        Item: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Place */
+            place: number;
+            /** Questions */
+            questions: number;
+            /** Maximum */
+            maximum: number;
+            /** About */
+            about?: {
+                [key: string]: string;
+            };
+            /** Shares */
+            shares: components["schemas"]["ItemShare"][];
+            /** Beside */
+            beside?: components["schemas"]["ItemBeside"][];
+            /**
+             * Discrimination
+             * @default null
+             */
+            discrimination?: number | null;
+            /**
+             * Again
+             * @default null
+             */
+            again?: string | null;
+            /**
+             * Alpha
+             * @default null
+             */
+            alpha?: number | null;
+            /**
+             * Report
+             * @default null
+             */
+            report?: ("yes" | "with caution" | "no") | null;
+        };
+        /**
+         * ItemBeside
+         * @description A group minus those of the yardstick who are not in it; rest: their share, rest_n: how many
+         *     of them reached it. In shares, not points.
+         */
+        ItemBeside: {
+            /**
+             * Rest
+             * @default null
+             */
+            rest?: number | null;
+            /**
+             * Rest N
+             * @default 0
+             */
+            rest_n?: number;
+            /**
+             * Span
+             * @default null
+             */
+            span?: number | null;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+            /**
+             * P
+             * @default null
+             */
+            p?: number | null;
+            /**
+             * Verdict
+             * @default none
+             * @enum {string}
+             */
+            verdict?: "ahead" | "behind" | "alike" | "unclear" | "few" | "none";
+        };
+        /**
+         * ItemGroup
+         * @description A group of the split: n sat the form, missing did not.
+         */
+        ItemGroup: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * ItemShare
+         * @description A group's share of a row's marks: n reached it, missing have no mark in it. Of the n,
+         *     `omitted` left it out, which counts as none won; of the missing, `not_reached` sat the form.
+         *     `nation`: the share of the nation's students of the same form and year levels.
+         */
+        ItemShare: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
+            /**
+             * Omitted
+             * @default 0
+             */
+            omitted?: number;
+            /**
+             * Not Reached
+             * @default 0
+             */
+            not_reached?: number;
+            /**
+             * Share
+             * @default null
+             */
+            share?: number | null;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+            /**
+             * Nation
+             * @default null
+             */
+            nation?: number | null;
+        };
+        /**
+         * ItemsBody
+         * @description `against`: whom the groups are held against, in words; none: nobody. `kinds`: tags by which
+         *     its questions can be put together. `least`: about how far from its rest the first group must be
+         *     on one question, to be told apart by chance alone.
+         */
+        ItemsBody: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            show: "items";
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "paper" | "section" | "question" | "strand" | "topic" | "objective" | "skill" | "type";
+            /** Kinds */
+            kinds: ("paper" | "section" | "question" | "strand" | "topic" | "objective" | "skill" | "type")[];
+            /**
+             * Order
+             * @enum {string}
+             */
+            order: "difference" | "paper";
+            /** Dimension */
+            dimension: string;
+            /** Against */
+            against: string | null;
+            /** Groups */
+            groups: components["schemas"]["ItemGroup"][];
+            /** Rows */
+            rows: components["schemas"]["Item"][];
+            exact: components["schemas"]["Exact"];
+            /**
+             * Least
+             * @default null
+             */
+            least?: number | null;
         };
         /**
          * Known
@@ -2817,7 +3050,8 @@ export interface components {
         /**
          * Stands
          * @description Which measure a mark stands for: an entry of `what`; what “each”, or a lens that shows every
-         *     sitting, leaves open in it; and its kind of score, where the lens counts by levels.
+         *     sitting, leaves open in it; a part of it, where it is looked into; and its kind of score, where
+         *     the lens counts by levels.
          */
         Stands: {
             /**
@@ -2839,7 +3073,7 @@ export interface components {
              * Part
              * @default null
              */
-            part?: string | null;
+            part?: components["schemas"]["Part"] | string | null;
             /**
              * Score
              * @default null

@@ -68,7 +68,9 @@ def _stands_for(question: q.Question, stands: q.Stands, *, keep_score: bool = Fa
         to["subject"] = stands.subject
     if stands.sitting is not None:
         to["sitting"] = stands.sitting
-    if stands.part is not None:
+    if isinstance(stands.part, q.Part):
+        to |= {"part": stands.part, "score": "raw"}
+    elif stands.part is not None:
         part = part_of(innermost(what))
         assert part is not None
         to["part"] = part.model_copy(update={"is_": stands.part})

@@ -11,7 +11,8 @@ from bridge_chart.answers.bound.quantity import Quantity, of_part
 from bridge_chart.answers.person.page import NextStep, Sign, Strand, Strands
 from bridge_chart.answers.person.results import Found, Person
 from bridge_chart.answers.published.fits import Own, fitted
-from bridge_chart.answers.what.parts import parts_of, questions_of
+from bridge_chart.answers.what.parts import parts_of
+from bridge_chart.answers.what.sheets import questions_of, worth_of
 from bridge_chart.answers.what.values import figures_of_students, tested_year_level
 from bridge_chart.core.arrays import Codes, Floats, Mask
 from bridge_chart.core.describing.describe import moments
@@ -107,11 +108,10 @@ def _asked(person: Person, quantity: Quantity, strand: str) -> tuple[int, float]
             continue
         known = questions_of(snapshot, key, paper.form)
         mine = [
-            (known[same(name)].maximum or max(1.0, float(paper.marks[:, n].max(initial=0))))
-            for n, name in enumerate(paper.questions)
+            n for n, name in enumerate(paper.questions)
             if same(name) in known and same(known[same(name)].tags.get("strand")) == same(strand)
-        ]
-        return len(mine), float(sum(mine))
+        ]  # fmt: skip
+        return len(mine), float(worth_of(snapshot, key, paper.form)[mine].sum())
     return 0, 0.0
 
 

@@ -9,7 +9,8 @@ import numpy as np
 
 from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.bound.yardstick import Held
-from bridge_chart.answers.what.parts import asked_of, questions_of
+from bridge_chart.answers.what.parts import asked_of
+from bridge_chart.answers.what.sheets import questions_of
 from bridge_chart.answers.what.values import figures_of_students, tested_year_level
 from bridge_chart.core.arrays import Floats, Mask
 from bridge_chart.core.norms.tables import ReferenceTable, percentile_rank
@@ -27,7 +28,7 @@ def national(snapshot: Snapshot, quantity: Quantity) -> Held:
     smallest = float("nan")
     score = "raw" if quantity.part is not None else quantity.score
     for rows, table in () if quantity.worked else tables_for(snapshot, quantity.key, score):
-        mean = table.mean if quantity.part is None else _of_part(snapshot, quantity, table)
+        mean = table.mean if quantity.part is None else nation_of_part(snapshot, quantity, table)
         if mean is None:
             continue
         out[rows] = mean
@@ -70,7 +71,7 @@ def named(key: MeasureKey, table: National) -> str:
     return "National figures: " + ", ".join(parts)
 
 
-def _of_part(snapshot: Snapshot, quantity: Quantity, table: National) -> float | None:
+def nation_of_part(snapshot: Snapshot, quantity: Quantity, table: National) -> float | None:
     """The nation's percentage in a part of the test, from the share correct of its questions;
     None where the table lacks one of them."""
     assert quantity.part is not None

@@ -5,16 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from bridge_chart.answers.bound.identity import PartId
+from bridge_chart.answers.what.sheets import questions_of, read_marks, worth_of
 from bridge_chart.core.arrays import Floats
+from bridge_chart.core.items.marks import NOT_REACHED
 from bridge_chart.store.reference_tables import QuestionInfo, same
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
-
-
-def questions_of(snapshot: Snapshot, key: MeasureKey, form: int | None) -> dict[str, QuestionInfo]:
-    """What is known of a paper's questions, by lower-case name."""
-    subject = key.subject.name if key.subject else None
-    named = next((f.name for f in key.forms if f.id == form), None)
-    return snapshot.tables.questions(key.assessment.name, subject, key.sitting.name, named)
 
 
 def asked_of(part: PartId, name: str, info: QuestionInfo | None) -> bool:
@@ -29,8 +24,8 @@ def asked_of(part: PartId, name: str, info: QuestionInfo | None) -> bool:
 
 def part_values(snapshot: Snapshot, key: MeasureKey, part: PartId, score: str) -> Floats:
     """Marks of a part for each student: raw, or as a percentage of what the questions that the
-    student's own form asks are worth. A question without a mark counts as none won; a student
-    without any mark in the part has no value."""
+    student's own form asks are worth. What was omitted, and what of a part was not reached, counts
+    as none won; a student who reached nothing of the part has no value."""
     out = np.full(snapshot.students, np.nan)
     for paper in snapshot.papers(key.sitting.id):
         known = questions_of(snapshot, key, paper.form)
@@ -41,15 +36,11 @@ def part_values(snapshot: Snapshot, key: MeasureKey, part: PartId, score: str) -
         ]
         if not held:
             continue
-        marks = np.asarray(paper.marks)[:, held]
-        worth = [
-            info.maximum if (info := known.get(same(paper.questions[n]))) and info.maximum
-            else max(1.0, float(paper.marks[:, n].max(initial=0)))
-            for n in held
-        ]  # fmt: skip
-        some = (marks >= 0).any(axis=1)
+        marks = read_marks(paper.marks)[:, held]
+        some = (marks != NOT_REACHED).any(axis=1)
         won = np.where(marks >= 0, marks, 0).sum(axis=1).astype(float)
-        value = won if score == "raw" else 100 * won / sum(worth)
+        worth = float(worth_of(snapshot, key, paper.form)[held].sum())
+        value = won if score == "raw" else 100 * won / worth
         out[paper.at[some]] = value[some]
     return out
 

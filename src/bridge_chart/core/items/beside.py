@@ -21,11 +21,12 @@ class Spread:
 
 @dataclass(frozen=True)
 class Beside:
-    """(groups, questions): the group's mean minus that of its rest, with interval and p; n and
-    rest_n reached the question. NaN where either has nobody, or nothing varies."""
+    """(groups, questions): the group's mean minus that of its rest, with interval and p; rest: that
+    mean; n and rest_n reached the question. NaN where either has nobody, or nothing varies."""
 
     n: Integers
     rest_n: Integers
+    rest: Floats
     span: Floats
     low: Floats
     high: Floats
@@ -92,13 +93,14 @@ def beside_rest(
     squares = (everyone.by_class**2).sum(axis=0)
     shape = (len(members), share.shape[1])
     n, rest_n = np.zeros(shape, np.int64), np.zeros(shape, np.int64)
-    span, variance = np.full(shape, np.nan), np.full(shape, np.nan)
+    rest, span, variance = (np.full(shape, np.nan) for _ in range(3))
     for at, mine in enumerate(members):
         own = _Held.of(share, mine, classes)
         shared = own if not (mine & ~others).any() else _Held.of(share, mine & others, classes)
         n[at], rest_n[at] = own.n, everyone.n - shared.n
         with np.errstate(invalid="ignore", divide="ignore"):
-            span[at] = own.sum / own.n - (everyone.sum - shared.sum) / rest_n[at]
+            rest[at] = (everyone.sum - shared.sum) / rest_n[at]
+            span[at] = own.sum / own.n - rest[at]
             students = spread.within * (1 / own.n + 1 / rest_n[at])
             leaning = _leaning(own, shared, everyone, squares)
         variance[at] = students + spread.between * leaning
@@ -107,7 +109,7 @@ def beside_rest(
         reach = t_quantile(0.5 + confidence / 2, np.where(spread.df > 0, spread.df, np.nan)) * error
         p = t_two_sided(span / error, spread.df)
     return Beside(
-        n, rest_n, span, np.clip(span - reach, -1, 1), np.clip(span + reach, -1, 1), p
+        n, rest_n, rest, span, np.clip(span - reach, -1, 1), np.clip(span + reach, -1, 1), p
     )  # fmt: skip
 
 

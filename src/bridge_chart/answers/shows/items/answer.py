@@ -1,0 +1,189 @@
+"""How did they answer, question by question, and how far from the rest?"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from bridge_chart.answers.figures.slices import Slice, opens
+from bridge_chart.answers.shows.items.body import (
+    Exact,
+    Item,
+    ItemBeside,
+    ItemGroup,
+    ItemOptions,
+    ItemsBody,
+)
+from bridge_chart.answers.shows.items.rows import Rows, kinds_of, rows_of
+from bridge_chart.answers.shows.items.shares import Sat, sat_by, shares_of, told
+from bridge_chart.answers.shows.items.words import method_of, readings_of
+from bridge_chart.answers.shows.show import Shown
+from bridge_chart.answers.what.sheets import Sheet
+from bridge_chart.answers.who.coverage import coverage
+from bridge_chart.core.arrays import Mask
+from bridge_chart.core.distributions import t_quantile
+from bridge_chart.core.items.beside import Beside, beside_rest
+from bridge_chart.core.items.questions import item_rest_correlation
+from bridge_chart.core.items.reliability import cronbach_alpha, strands
+from bridge_chart.core.trust.discoveries import discoveries
+from bridge_chart.terms.answer import Verdict
+from bridge_chart.terms.errors import InvalidQuestion, TooWide
+from bridge_chart.terms.wording import amount
+
+FEWEST = 10
+"""Students on either side of a difference that is judged."""
+MOST_CELLS = 25_000
+FEWEST_TO_READ_AGAIN = 50
+"""Students behind a question that is said to go against the test."""
+
+
+def items_shown(parts: Sequence[Slice]) -> Shown:
+    """One test; the split's groups beside each other and beside their rest."""
+    part = parts[0]
+    view = part.view
+    options = ItemOptions.model_validate(view.question.options)
+    sat = sat_by(part)
+    groups = _groups(part, sat)
+    rows = rows_of(sat.sheet, options.by)
+    if len(rows.names) * len(groups) > MOST_CELLS:
+        raise TooWide(
+            f"{amount(len(rows.names))} rows by {amount(len(groups))} groups are too many to show.",
+            next_step="Split by something of fewer groups, or narrow it.",
+        )
+    if not rows.names:
+        raise InvalidQuestion(
+            f"No question of this test says its {options.by}.",
+            next_step="Bring in its question table, or look at it question by question.",
+        )
+    found = None if sat.others is None else _beside(sat, rows)
+    body = ItemsBody(
+        show="items", by=options.by, kinds=list(kinds_of(sat.sheet)), order=options.order,
+        dimension=part.grouping.label,
+        against=None if view.yardstick is None else view.yardstick.words,
+        groups=groups, rows=_items(part, sat, rows, found), exact=_exact(sat),
+        least=None if found is None else _least(found, len(rows.names)),
+    )  # fmt: skip
+    if options.order == "difference":
+        body.rows.sort(key=_by_difference)
+    return Shown(
+        body=body,
+        coverage=[coverage(view, part.people, part.out.reasons)],
+        readings=readings_of(body, _strands_beside(part, sat, options)),
+        method=method_of(body),
+    )
+
+
+def _groups(part: Slice, sat: Sat) -> list[ItemGroup]:
+    sizes = np.bincount(part.grouping.code, minlength=len(part.grouping.groups))
+    return [
+        ItemGroup(
+            key=group.name, label=group.label, n=int(n), missing=int(size - n),
+            opens=opens(part.view, group),
+        )
+        for group, n, size in zip(part.grouping.groups, sat.members.sum(axis=1), sizes, strict=True)
+    ]  # fmt: skip
+
+
+def _beside(sat: Sat, rows: Rows) -> tuple[Beside, Mask]:
+    """Each group beside its rest, and which differences stand: one family for the answer."""
+    assert sat.others is not None
+    found = beside_rest(rows.share, sat.members, sat.others, sat.classes)
+    p = np.where((found.n >= FEWEST) & (found.rest_n >= FEWEST), found.p, np.nan)
+    return found, discoveries(p.ravel()).reshape(p.shape)
+
+
+def _least(found: tuple[Beside, Mask], rows: int) -> float | None:
+    """How far the first group must be on a question in the middle, where none is further."""
+    beside, _ = found
+    reach = (beside.high - beside.low)[0] / 2
+    reach = reach[np.isfinite(reach)]
+    if not len(reach):
+        return None
+    wider = float(t_quantile(1 - 0.025 / rows, np.array(1e6)) / t_quantile(0.975, np.array(1e6)))
+    return float(np.median(reach)) * wider
+
+
+def _items(part: Slice, sat: Sat, rows: Rows, found: tuple[Beside, Mask] | None) -> list[Item]:
+    groups = range(len(sat.members))
+    shares, quality = shares_of(part, sat, rows), _quality(sat, rows)
+    return [
+        Item(
+            key=f"{rows.by}:{rows.names[n]}", label=rows.names[n],
+            place=int(rows.members[n][0]) + 1, questions=len(rows.members[n]),
+            maximum=float(rows.marks.maxima[n]), about=_about(sat.sheet, rows, n),
+            shares=[shares[group][n] for group in groups],
+            beside=[] if found is None else [_apart(found, group, n) for group in groups],
+            **quality[n],
+        )
+        for n in range(len(rows.names))
+    ]  # fmt: skip
+
+
+def _about(sheet: Sheet, rows: Rows, n: int) -> dict[str, str]:
+    """The tags of a question; of a strand its name says it."""
+    info = sheet.infos[int(rows.members[n][0])]
+    return dict(info.tags) if info and rows.by == "question" else {}
+
+
+def _apart(found: tuple[Beside, Mask], group: int, n: int) -> ItemBeside:
+    beside, stands = found
+    at = group, n
+    span, share_n, rest_n = beside.span[at], int(beside.n[at]), int(beside.rest_n[at])
+    verdict: Verdict = "unclear"
+    if min(share_n, rest_n) < FEWEST or np.isnan(beside.p[at]):
+        verdict = "few"
+    elif stands[at]:
+        verdict = "ahead" if span > 0 else "behind"
+    return ItemBeside(
+        rest=told(beside.rest[at]), rest_n=rest_n, span=told(span),
+        low=told(beside.low[at]), high=told(beside.high[at]), p=told(beside.p[at]),
+        verdict=verdict,
+    )  # fmt: skip
+
+
+def _quality(sat: Sat, rows: Rows) -> list[dict[str, object]]:
+    """Of each question how it goes with the rest; of each strand how exact it is."""
+    sheet = replace(sat.sheet.marks, marks=sat.sheet.marks.marks[sat.everyone])
+    if rows.by == "question":
+        along = item_rest_correlation(sheet)[np.concatenate(rows.members)]
+        enough = int(sheet.complete.sum()) >= FEWEST_TO_READ_AGAIN
+        return [
+            {"discrimination": told(one),
+             "again": AGAINST if enough and one < 0 else None}
+            for one in along
+        ]  # fmt: skip
+    strand = np.full(len(sat.sheet.questions), -1, np.int64)
+    for n, members in enumerate(rows.members):
+        strand[members] = n
+    return [
+        {"alpha": told(one.alpha), "report": one.report}
+        for one in strands(sheet, strand, len(rows.names))
+    ]
+
+
+AGAINST = "Who does well on the rest of the test does worse on it: read it and its key again."
+
+
+def _exact(sat: Sat) -> Exact:
+    sheet = sat.sheet.marks
+    found = cronbach_alpha(replace(sheet, marks=sheet.marks[sat.everyone]))
+    return Exact(
+        questions=found.questions, n=found.n, missing=found.missing, alpha=told(found.alpha),
+        low=told(found.low), high=told(found.high), error=told(found.sem), reason=found.reason,
+    )  # fmt: skip
+
+
+def _strands_beside(part: Slice, sat: Sat, options: ItemOptions) -> list[Item]:
+    """The strands of a test whose questions are looked at: they say more than one question."""
+    if options.by != "question" or sat.others is None:
+        return []
+    rows = rows_of(sat.sheet, "strand")
+    return _items(part, sat, rows, _beside(sat, rows)) if rows.names else []
+
+
+def _by_difference(item: Item) -> tuple[bool, float, int]:
+    """Furthest behind first; who has no difference by share, then as the paper has them."""
+    first = item.beside[0].span if item.beside else item.shares[0].share if item.shares else None
+    return first is None, first or 0.0, item.place

@@ -1,0 +1,106 @@
+"""Inside a test: its questions, or its strands, group by group."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from bridge_chart.terms.answer import Body, Mark, Value, Verdict
+from bridge_chart.terms.question import PartKind
+
+By = Literal["question", "strand", "topic", "objective", "skill", "type"]
+
+
+class ItemOptions(BaseModel):
+    """by: a row for each question, or for all questions that share a tag. order: furthest from
+    where a group is held against first, or as the paper has them."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    by: By = "question"
+    order: Literal["difference", "paper"] = "difference"
+
+
+class ItemShare(Mark):
+    """A group's share of a row's marks: n reached it, missing have no mark in it. Of the n,
+    `omitted` left it out, which counts as none won; of the missing, `not_reached` sat the form.
+    `nation`: the share of the nation's students of the same form and year levels."""
+
+    omitted: int = 0
+    not_reached: int = 0
+    share: float | None = None
+    low: float | None = None
+    high: float | None = None
+    nation: float | None = None
+
+
+class ItemBeside(Value):
+    """A group minus those of the yardstick who are not in it; rest: their share, rest_n: how many
+    of them reached it. In shares, not points."""
+
+    rest: float | None = None
+    rest_n: int = 0
+    span: float | None = None
+    low: float | None = None
+    high: float | None = None
+    p: float | None = None
+    verdict: Verdict = "none"
+
+
+class Item(Value):
+    """A row. `place`: in the paper, from 1; `questions`: how many it sums up; `about`: its tags.
+    `shares`, `beside`: one for each group. `discrimination`: how a question goes with the rest of
+    the test; `again`: why somebody should read it again. `alpha`, `report`: of a strand, how exact
+    it is, and whether it says something of its own."""
+
+    key: str
+    label: str
+    place: int
+    questions: int
+    maximum: float
+    about: dict[str, str] = Field(default_factory=dict)
+    shares: list[ItemShare]
+    beside: list[ItemBeside] = Field(default_factory=list)
+    discrimination: float | None = None
+    again: str | None = None
+    alpha: float | None = None
+    report: Literal["yes", "with caution", "no"] | None = None
+
+
+class ItemGroup(Mark):
+    """A group of the split: n sat the form, missing did not."""
+
+    key: str
+    label: str
+
+
+class Exact(Value):
+    """How exact the whole test is among those looked at: α, the error of measurement in marks, over
+    n who reached every question; why there is none."""
+
+    questions: int
+    n: int
+    missing: int
+    alpha: float | None = None
+    low: float | None = None
+    high: float | None = None
+    error: float | None = None
+    reason: str = ""
+
+
+class ItemsBody(Body):
+    """`against`: whom the groups are held against, in words; none: nobody. `kinds`: tags by which
+    its questions can be put together. `least`: about how far from its rest the first group must be
+    on one question, to be told apart by chance alone."""
+
+    show: Literal["items"]
+    by: PartKind
+    kinds: list[PartKind]
+    order: Literal["difference", "paper"]
+    dimension: str
+    against: str | None
+    groups: list[ItemGroup]
+    rows: list[Item]
+    exact: Exact
+    least: float | None = None

@@ -1,0 +1,71 @@
+"""The rows of a test as a sheet of marks: its questions, or what shares a tag."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from bridge_chart.answers.shows.items.body import By
+from bridge_chart.answers.what.sheets import Sheet
+from bridge_chart.core.arrays import Floats, Integers
+from bridge_chart.core.items.marks import MarkSheet
+from bridge_chart.store.reference_tables import same
+from bridge_chart.terms import question as q
+
+KINDS: tuple[By, ...] = ("strand", "topic", "objective", "skill", "type")
+
+
+@dataclass(frozen=True)
+class Rows:
+    """names: of the rows, in the order of the paper; members: the questions of each; marks: a
+    column for each row."""
+
+    by: By
+    names: list[str]
+    members: list[Integers]
+    marks: MarkSheet
+
+    @property
+    def share(self) -> Floats:
+        """(sat, rows) mark ÷ maximum, NaN = not reached."""
+        return np.asarray(self.marks.marks / self.marks.maxima)
+
+    def part(self, row: int) -> q.Part:
+        """What a question asks to see one of them."""
+        return q.Part.model_validate({"kind": self.by, "is": self.names[row]})
+
+
+def kinds_of(sheet: Sheet) -> list[By]:
+    """By what the questions of a test can be put together."""
+    return [k for k in KINDS if any(info and info.tags.get(k) for info in sheet.infos)]
+
+
+def rows_of(sheet: Sheet, by: By) -> Rows:
+    """A row for each question, or for each value of a tag. What of a strand was not reached counts
+    as none won; who reached nothing of it is missing, as everywhere."""
+    names: dict[str, str] = {}
+    members: dict[str, list[int]] = {}
+    for at, (name, info) in enumerate(zip(sheet.questions, sheet.infos, strict=True)):
+        if by == "question":
+            called = "" if info and info.whole else name
+        else:
+            called = info.tags.get(by, "") if info else ""
+        if called:
+            names.setdefault(same(called), called)
+            members.setdefault(same(called), []).append(at)
+    held = [np.array(one, np.int64) for one in members.values()]
+    return Rows(by, list(names.values()), held, _summed(sheet.marks, held))
+
+
+def _summed(sheet: MarkSheet, held: list[Integers]) -> MarkSheet:
+    if all(len(one) == 1 for one in held):
+        return sheet.chosen(np.concatenate([np.zeros(0, np.int64), *held]))
+    won, maxima = np.full((len(sheet.marks), len(held)), np.nan), np.zeros(len(held))
+    for row, one in enumerate(held):
+        marks = sheet.marks[:, one]
+        some = ~np.isnan(marks).all(axis=1)
+        won[some, row] = np.nansum(marks[some], axis=1)
+        maxima[row] = sheet.maxima[one].sum()
+    nobody = np.zeros(len(held), np.int64)
+    return MarkSheet(won, maxima, nobody, np.isnan(won).sum(axis=0).astype(np.int64))

@@ -1,0 +1,131 @@
+"""What a test says: strands first, for one question says little."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from bridge_chart.answers.shows.items.body import Item, ItemsBody
+from bridge_chart.terms.answer import Method, Reading
+from bridge_chart.terms.wording import count, listed
+
+NAMED = 4
+FEW_QUESTIONS = 5
+"""A strand of fewer carries a caution."""
+
+
+def readings_of(body: ItemsBody, strands: Sequence[Item]) -> list[Reading]:
+    """Short sentences of the first group beside its rest."""
+    if not any(group.n for group in body.groups):
+        return [Reading(kind="list", rows=[], text="Nobody sat it, so nothing can be said.")]
+    said = _of_strands(body, strands) if strands else []
+    if body.against:
+        said += _apart(body)
+    said += _again(body) + _exactness(body)
+    return said
+
+
+def _of_strands(body: ItemsBody, strands: Sequence[Item]) -> list[Reading]:
+    marked = [one for one in strands if one.beside[0].verdict in ("behind", "ahead")]
+    marked.sort(key=lambda one: one.beside[0].span or 0.0)
+    others = len(strands) - len(marked)
+    if not marked:
+        return [Reading(kind="list", rows=[], text=(
+            f"Strands first: none of the {len(strands)} can be told apart from {body.against}."
+        ))]  # fmt: skip
+    said = [
+        f"{one.label} ({count(one.questions, 'question')}) is {_points(one)} "
+        f"{'behind' if one.beside[0].verdict == 'behind' else 'ahead of'} {body.against}"
+        for one in marked
+    ]
+    rest = f"; the other {count(others, 'strand')} cannot be told apart" if others else ""
+    return [
+        Reading(kind=one.beside[0].verdict, rows=[], text=f"{first}{text}{last}.")
+        for one, text, first, last in zip(
+            marked, said, ["Strands first: ", *[""] * (len(said) - 1)],
+            [*[""] * (len(said) - 1), rest], strict=True,
+        )
+    ]  # fmt: skip
+
+
+def _points(one: Item) -> str:
+    return count(round(100 * abs(one.beside[0].span or 0.0)), "point")
+
+
+def _apart(body: ItemsBody) -> list[Reading]:
+    word = "question" if body.by == "question" else body.by
+    rows, whom = body.rows, body.against
+    said = []
+    for kind, words in (("behind", f"behind {whom}"), ("ahead", f"ahead of {whom}")):
+        mine = [row for row in rows if row.beside[0].verdict == kind]
+        if mine:
+            said.append(
+                Reading(
+                    kind="behind" if kind == "behind" else "ahead", rows=[row.key for row in mine],
+                    text=f"Of {count(len(rows), word)} {len(mine)} "
+                    f"{'is' if len(mine) == 1 else 'are'} {words} by more than chance: "
+                    f"{listed([row.label for row in mine], NAMED)}.",
+                )
+            )  # fmt: skip
+    if said:
+        said.append(Reading(kind="chance", rows=[], text=(
+            "About one in twenty of such marks may be chance."
+        )))  # fmt: skip
+    if body.least is not None and len(rows) > sum(len(one.rows) for one in said):
+        first = body.groups[0]
+        said.append(Reading(kind="unclear", rows=[], text=(
+            f"With {count(first.n, 'student')} the others cannot be told apart: a difference "
+            f"must be near {count(round(100 * body.least), 'point')}."
+        )))  # fmt: skip
+    return said
+
+
+def _again(body: ItemsBody) -> list[Reading]:
+    found = [row for row in body.rows if row.again]
+    if not found:
+        return []
+    names = listed([row.label for row in found], NAMED)
+    return [
+        Reading(
+            kind="trust", rows=[row.key for row in found],
+            text=f"Read {names} and {'its' if len(found) == 1 else 'their'} key again: who does "
+            "well on the rest of the test does worse there.",
+        )
+    ]  # fmt: skip
+
+
+def _exactness(body: ItemsBody) -> list[Reading]:
+    caution = "One question says little about one student."
+    if body.by != "question" and any(row.questions < FEW_QUESTIONS for row in body.rows):
+        caution += f" A {body.by} of fewer than {FEW_QUESTIONS} questions is a hint at most."
+    exact = body.exact
+    if exact.alpha is not None and exact.error is not None:
+        caution += (
+            f" A second sitting of a test like this would move a total by about "
+            f"{exact.error:.1f} marks either way (α {exact.alpha:.2f})."
+        )
+    return [Reading(kind="trust", rows=[], text=caution)]
+
+
+def method_of(body: ItemsBody) -> Method:
+    """How the rows are worked out."""
+    says = [
+        "The share of the marks of each row that a group has won, of those who reached it. What "
+        "was left out between answers counts as none won; what comes after the last answer was "
+        "not reached, and is missing.",
+    ]
+    if body.against:
+        says.append(
+            "Beside it each group's distance from those of the yardstick who are not in it. "
+            "Students vary, and the classes of the rest; false discoveries are held to 5% over "
+            "all rows and groups shown."
+        )
+    return Method(
+        name="Question by question" if body.by == "question" else f"By {body.by}",
+        says=says,
+        facts={
+            "questions": body.exact.questions, "alpha": body.exact.alpha,
+            "error_of_measurement": body.exact.error, "reached_every_question": body.exact.n,
+            "told_apart_from": body.least,
+        },
+        page="methods/questions-beside.md",
+    )  # fmt: skip
