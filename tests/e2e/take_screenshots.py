@@ -48,17 +48,21 @@ def _lenses(page: Page) -> None:
          "status": ["below"]}
         for name in ("Reading", "Writing")
     ]  # fmt: skip
-    strands = {"assessment": "Harbour check", "sitting": "winter 2026",
-               "part": {"kind": "strand", "is": "each"}}  # fmt: skip
-    pupils = {"all": [{"field": "class", "in": ["Netherby: 8B, 2025-26"]}]}
+    check = {"assessment": "Harbour check", "sitting": "winter 2026", "form": "A"}
+
+    def of_class(name: str) -> dict[str, object]:
+        return {"all": [{"field": "class", "in": [f"Netherby: {name}, 2025-26"]}]}
+
     shots: dict[str, dict[str, object]] = {
         "compare-levels": {"show": "levels", "against": None, "reference": ["district", "nation"]},
         "compare-spread": {"show": "spread", "against": None},
         "compare-start": {"show": "start_to_now", "split": [{"characteristic": "Meal support"}]},
         "compare-time": {"show": "over_time", "who": {}},
         "compare-sure": {"show": "sure"},
-        "compare-strands": {"who": pupils, "what": [strands], "split": [],
-                            "against": {"group": {"who": YEAR_8["who"]}}},
+        "tests-questions": {
+            "show": "items", "what": [check], "against": {"group": {"who": YEAR_8["who"]}},
+            "split": [{"populations": [{"label": "8B", "who": of_class("8B")},
+                                       {"label": "8A", "who": of_class("8A")}]}]},
         "compare-make-up": {"show": "make_up", "split": [], "against": None,
                             "focus": [{"any": below}]},
     }  # fmt: skip

@@ -28,7 +28,22 @@ const home = createRoute({
 const compare = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/compare",
+	// A question opens in the place that can show it, wherever its link was kept.
+	beforeLoad: ({ search }) => {
+		if (search.q?.show === "items") throw redirect({ to: "/tests", search, replace: true });
+	},
 	component: lazyRouteComponent(() => import("../features/compare/ComparePage"), "ComparePage"),
+	errorComponent: Unreadable,
+	validateSearch: (search: Record<string, unknown>): Asked => askedIn(search),
+});
+const tests = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/tests",
+	beforeLoad: ({ search }) => {
+		if (search.q && !["items", "spread"].includes(search.q.show ?? "spans"))
+			throw redirect({ to: "/compare", search, replace: true });
+	},
+	component: lazyRouteComponent(() => import("../features/tests/TestsPage"), "TestsPage"),
 	errorComponent: Unreadable,
 	validateSearch: (search: Record<string, unknown>): Asked => askedIn(search),
 });
@@ -101,6 +116,7 @@ export const router = createRouter({
 	routeTree: rootRoute.addChildren([
 		home,
 		compare,
+		tests,
 		intake,
 		grid,
 		scale,

@@ -1,4 +1,5 @@
 import type { Lens } from "../question/model/lens";
+import { items } from "./items";
 import { levels } from "./levels";
 import { makeUp } from "./make_up";
 import { overTime } from "./over_time";
@@ -10,6 +11,9 @@ import { table } from "./table";
 
 /** The lenses, in the order of the bar and of the keys 1 to 7. */
 export const LENSES: readonly Lens[] = [spans, levels, spread, startToNow, overTime, table, sure];
+
+/** Those of Tests, where a test is looked into. */
+export const TEST_LENSES: readonly Lens[] = [items, spread];
 
 /** Lenses that something else leads to. */
 export const OTHER_LENSES: readonly Lens[] = [makeUp];

@@ -43,7 +43,7 @@ export function Conditions({ answer, question, catalogue, ask, open }: Props) {
 					)}
 				</Popover>
 			</span>
-			<Focus {...{ answer, question, catalogue, ask }} />
+			{canHighlight(question, catalogue) && <Focus {...{ answer, question, catalogue, ask }} />}
 			{answer && <CoverageLine answer={answer} open={open} />}
 		</div>
 	);
@@ -104,6 +104,12 @@ function Chip({ chip, question, catalogue, ask }: ChipProps) {
 			</button>
 		</span>
 	);
+}
+
+/** Whether the lens in use lets somebody stand out; what is highlighted can always be let go. */
+function canHighlight(question: Question, catalogue: Catalogue): boolean {
+	const lens = catalogue.shows.find((one) => one.show === shown(question));
+	return Boolean(question.focus?.length) || !lens || lens.takes.includes("focus");
 }
 
 /** A subgroup that stands out while all rows stay; and what it is made of. */

@@ -30,21 +30,20 @@ def _of_strands(body: ItemsBody, strands: Sequence[Item]) -> list[Reading]:
     others = len(strands) - len(marked)
     if not marked:
         return [Reading(kind="list", rows=[], text=(
-            f"Strands first: none of the {len(strands)} can be told apart from {body.against}."
+            f"Strands first: of {body.groups[0].label} none of the {len(strands)} can be told "
+            f"apart from {body.against}."
         ))]  # fmt: skip
-    said = [
-        f"{one.label} ({count(one.questions, 'question')}) is {_points(one)} "
-        f"{'behind' if one.beside[0].verdict == 'behind' else 'ahead of'} {body.against}"
-        for one in marked
-    ]
     rest = f"; the other {count(others, 'strand')} cannot be told apart" if others else ""
-    return [
-        Reading(kind=one.beside[0].verdict, rows=[], text=f"{first}{text}{last}.")
-        for one, text, first, last in zip(
-            marked, said, ["Strands first: ", *[""] * (len(said) - 1)],
-            [*[""] * (len(said) - 1), rest], strict=True,
+    found = []
+    for at, one in enumerate(marked):
+        side = "behind" if one.beside[0].verdict == "behind" else "ahead of"
+        text = (
+            f"{body.groups[0].label} is {_points(one)} {side} {body.against} in {one.label} "
+            f"({count(one.questions, 'question')})"
         )
-    ]  # fmt: skip
+        first, last = "" if at else "Strands first: ", rest if one is marked[-1] else ""
+        found.append(Reading(kind=one.beside[0].verdict, rows=[], text=f"{first}{text}{last}."))
+    return found
 
 
 def _points(one: Item) -> str:
@@ -61,9 +60,8 @@ def _apart(body: ItemsBody) -> list[Reading]:
             said.append(
                 Reading(
                     kind="behind" if kind == "behind" else "ahead", rows=[row.key for row in mine],
-                    text=f"Of {count(len(rows), word)} {len(mine)} "
-                    f"{'is' if len(mine) == 1 else 'are'} {words} by more than chance: "
-                    f"{listed([row.label for row in mine], NAMED)}.",
+                    text=f"On {len(mine)} of {count(len(rows), word)} {body.groups[0].label} is "
+                    f"{words} by more than chance: {listed([row.label for row in mine], NAMED)}.",
                 )
             )  # fmt: skip
     if said:
@@ -73,7 +71,7 @@ def _apart(body: ItemsBody) -> list[Reading]:
     if body.least is not None and len(rows) > sum(len(one.rows) for one in said):
         first = body.groups[0]
         said.append(Reading(kind="unclear", rows=[], text=(
-            f"With {count(first.n, 'student')} the others cannot be told apart: a difference "
+            f"With {count(first.n, 'student')} the others cannot be told: a difference "
             f"must be near {count(round(100 * body.least), 'point')}."
         )))  # fmt: skip
     return said

@@ -1,0 +1,121 @@
+"""Tests, walked through: which strands, which questions, whose students, beside whom."""
+
+from __future__ import annotations
+
+import json
+import re
+import urllib.parse
+from typing import Any
+
+from playwright.sync_api import Locator, Page, expect
+from tests.e2e.screens import accessible, answered, question_of, sign_in
+
+CHECK = {"assessment": "Harbour check", "sitting": "winter 2026", "form": "A"}
+EIGHTH = {"all": [{"field": "year_level", "in": [8]}]}
+
+
+def of_class(name: str) -> dict[str, Any]:
+    here = f"Netherby: {name}, 2025-26"
+    return {"label": name, "who": {"all": [{"field": "class", "in": [here]}]}}
+
+
+BESIDE = {
+    "show": "items", "what": [CHECK], "who": EIGHTH, "against": {"group": {"who": EIGHTH}},
+    "split": [{"populations": [of_class("8B"), of_class("8A")]}],
+}  # fmt: skip
+
+
+def ask(page: Page, place: str = "tests", **change: object) -> None:
+    page.goto(f"/{place}?q={urllib.parse.quote(json.dumps({**BESIDE, **change}))}")
+    answered(page)
+
+
+def rows(page: Page) -> list[str]:
+    found = page.get_by_role("region", name="Answer").get_by_role("listitem").all_inner_texts()
+    return [re.sub(r"\s+", " ", one) for one in found]
+
+
+def said(page: Page) -> Locator:
+    return page.get_by_role("complementary", name="What it says")
+
+
+def test_from_the_place_to_the_strands_of_a_class_and_its_students(page: Page) -> None:
+    """Five choices: Tests, the class in the split, the class in front, Strands, the row."""
+    sign_in(page)
+    page.get_by_role("link", name="Tests").click()
+    answered(page)
+    expect(page.get_by_role("heading", level=1)).to_contain_text(
+        "How did All students in all schools answer Mathematics, winter 2026, form A, split by"
+    )
+    assert len(rows(page)) == 30
+    accessible(page)
+    ask(page)
+    expect(said(page)).to_contain_text("Strands first: 8B is 34 points behind the rest of Year 8")
+    assert rows(page)[0].startswith("Q23 Shape and space")
+    page.get_by_role("radio", name="Strands").click()
+    answered(page)
+    shown = rows(page)
+    assert [one.split(" 6 questions")[0] for one in shown[:2]] == ["Shape and space", "Fractions"]
+    assert "behind by more than chance" in shown[0]
+    assert "too wide to tell" in shown[2]
+    accessible(page)
+    page.get_by_role("button", name=re.compile("^Fractions")).click()
+    drawer = page.get_by_role("complementary", name="Students")
+    expect(drawer.get_by_role("heading")).to_have_text("17 students")
+    expect(drawer).to_contain_text("Mathematics, Fractions, winter 2026")
+    page.keyboard.press("Escape")
+    # Another group comes to the front: the same figures from its side, and the address keeps it.
+    page.get_by_role("button", name=re.compile("^8A, 16")).click()
+    expect(page.get_by_role("button", name=re.compile("^8A, 16"))).to_have_attribute(
+        "aria-pressed", "true"
+    )
+    turned = rows(page)
+    assert not any("behind by more than chance" in one for one in turned)
+    page.reload()
+    answered(page)
+    assert rows(page) == turned
+
+
+def test_in_the_order_of_the_paper_and_as_figures(page: Page) -> None:
+    sign_in(page)
+    ask(page)
+    page.get_by_role("radio", name="as the paper has them").click()
+    answered(page)
+    assert question_of(page)["options"] == {"by": "question", "order": "paper"}
+    assert [one.split()[0] for one in rows(page)] == [f"Q{n}" for n in range(1, 31)]
+    page.keyboard.press("t")
+    table = page.get_by_role("table")
+    expect(table).to_be_visible()
+    first = table.get_by_role("row", name=re.compile("^Q9 "))
+    expect(first).to_contain_text("32%")
+    expect(first).to_contain_text("−27")
+    accessible(page)
+    page.get_by_role("button", name="Chart").click()
+    # On paper every row is there.
+    page.emulate_media(media="print")
+    expect(page.get_by_role("region", name="Answer").get_by_role("listitem")).to_have_count(30)
+
+
+def test_a_question_opens_in_the_place_that_can_show_it(page: Page) -> None:
+    sign_in(page)
+    ask(page, place="compare")
+    expect(page).to_have_url(re.compile(r"/tests\?"))
+    assert rows(page)[0].startswith("Q23")
+    ask(page, show="table", options={})
+    expect(page).to_have_url(re.compile(r"/compare\?"))
+    both = json.dumps({**BESIDE, "what": [{**CHECK, "form": None}]})
+    page.goto(f"/tests?q={urllib.parse.quote(both)}")
+    expect(page.get_by_role("alert")).to_contain_text("several forms")
+    expect(page.get_by_role("alert")).to_contain_text("Choose form A or B")
+
+
+def test_who_leads_a_school_sees_its_own(page: Page) -> None:
+    sign_in(page, "rowan")
+    page.get_by_role("link", name="Tests").click()
+    answered(page)
+    expect(page.get_by_role("heading", level=1)).to_contain_text("in Fernhollow")
+    assert len(rows(page)) == 30
+    legend = page.get_by_role("figure").get_by_role("button", name=re.compile(r", \d+$"))
+    expect(legend.first).to_be_visible()
+    text = page.get_by_role("region", name="Answer").inner_text()
+    assert "Netherby" not in text

@@ -1,0 +1,62 @@
+import { Link, useNavigate, useRouter, useSearch } from "@tanstack/react-router";
+import { useCallback } from "react";
+import { useSession } from "../../api/session";
+import { TEST_LENSES } from "../../lenses";
+import type { Go, Place } from "../../question/frame/place";
+import { QuestionPage } from "../../question/frame/QuestionPage";
+import { firstOfTests } from "./first";
+
+const TESTS: Place = {
+	sentence: [
+		"How did ",
+		{ slot: "who" },
+		" answer ",
+		{ slot: "what" },
+		", split by ",
+		{ slot: "split" },
+		", beside ",
+		{ slot: "against" },
+		"?",
+	],
+	lenses: TEST_LENSES,
+	others: [],
+	first: firstOfTests,
+	Nothing,
+};
+
+/** Inside a test: which questions, which strands, group beside group. */
+export function TestsPage() {
+	const asked = useSearch({ from: "/tests" });
+	const navigate = useNavigate({ from: "/tests" });
+	const router = useRouter();
+	const go: Go = useCallback(
+		(change, how) => {
+			// Somebody who is on the way to another place, which is still loading, is not called back.
+			if (router.latestLocation.pathname !== "/tests") return;
+			navigate({ search: (before) => ({ ...before, ...change }), replace: how?.replace });
+		},
+		[navigate, router],
+	);
+	return <QuestionPage place={TESTS} asked={asked} go={go} />;
+}
+
+/** Without marks by question it says which file brings them. */
+function Nothing() {
+	const session = useSession();
+	return (
+		<div className="mx-auto max-w-xl p-10">
+			<h1 className="mb-2 text-xl font-bold">No test is kept question by question yet</h1>
+			<p className="mb-4 text-muted">
+				Bring in a results file with a row per student and a column per question; then a table that
+				says what each question is worth and which strand it belongs to.
+			</p>
+			{session.data?.may.includes("intake") ? (
+				<Link to="/intake" className="btn btn-primary">
+					Go to Intake
+				</Link>
+			) : (
+				<p>The district's data lead brings files in.</p>
+			)}
+		</div>
+	);
+}
