@@ -55,6 +55,21 @@ def grouped(codes: Codes, groups: int) -> Grouped:
     return Grouped(np.add(codes, 1, dtype=np.intp), groups)
 
 
+def sums_of_rows(values: Floats, codes: Codes, groups: int) -> Floats:
+    """(groups, columns): Σ of the rows of each code; those with code −1 count nowhere.
+
+    >>> sums_of_rows(np.array([[1.0, 2], [4, 8], [16, 32]]), np.array([1, -1, 1]), 2).tolist()
+    [[0.0, 0.0], [17.0, 34.0]]
+    """
+    from scipy.sparse import csr_array
+
+    rows = np.flatnonzero(codes >= 0)
+    place = (np.ones(len(rows)), (np.asarray(codes)[rows], rows))
+    chosen = csr_array(place, shape=(groups, len(values)))
+    found: Floats = np.asarray(chosen @ values)
+    return found
+
+
 FEW = 8
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bridge_chart.core.arrays import Codes, Floats, Integers, Mask
+from bridge_chart.core.arrays import Codes, Floats, Integers, Mask, sums_of_rows
 from bridge_chart.core.distributions import t_quantile, t_two_sided
 
 
@@ -47,19 +47,18 @@ def spread_of(share: Floats, classes: Codes) -> Spread:
     """
     there = ~np.isnan(share)
     values = np.where(there, share, 0.0)
-    place = np.where(classes < 0, classes.max(initial=-1) + 1, classes)
-    count = int(place.max(initial=-1)) + 1
-    n = _sums(there.astype(np.float64), place, count)
-    total = _sums(values, place, count)
+    known = int(classes.max(initial=-1)) + 1
+    place = np.where(classes < 0, known, classes)
+    count = known + 1
+    n = sums_of_rows(there.astype(np.float64), place, count)
+    total = sums_of_rows(values, place, count)
     inside = (values**2).sum(axis=0) - (total**2 / np.where(n > 0, n, 1)).sum(axis=0)
     filled = (n > 0).sum(axis=0)
     size = n.sum(axis=0)
     with np.errstate(invalid="ignore", divide="ignore"):
         df = size - filled
         within = np.maximum(inside, 0.0) / np.where(df > 0, df, np.nan)
-        known = classes >= 0
-        nk = _sums(there[known].astype(np.float64), classes[known], count)
-        tk = _sums(values[known], classes[known], count)
+        nk, tk = n[:known], total[:known]
         k, all_n = (nk > 0).sum(axis=0), nk.sum(axis=0)
         mean = tk.sum(axis=0) / all_n
         square = (nk * (tk / np.where(nk > 0, nk, 1) - mean) ** 2).sum(axis=0) / (k - 1)
@@ -129,7 +128,7 @@ class _Held:
         there = ~np.isnan(values)
         place = classes[mask]
         found, code = np.unique(place, return_inverse=True)
-        counts = _sums(there.astype(np.float64), code, len(found))
+        counts = sums_of_rows(there.astype(np.float64), code, len(found))
         known = found >= 0
         return cls(
             there.sum(axis=0), np.where(there, values, 0.0).sum(axis=0), found[known],
@@ -150,14 +149,3 @@ def _leaning(own: _Held, shared: _Held, everyone: _Held, squares: Floats) -> Flo
         if len(own.classes) > 1:
             total = total + (own.by_class[at] / own.n - (of_all - of_shared) / rest_n) ** 2
     return np.maximum(total, 0.0)
-
-
-def _sums(values: Floats, codes: Codes, count: int) -> Floats:
-    """(count, questions) sums of the rows of each code."""
-    out = np.zeros((count, values.shape[1]))
-    if not len(codes):
-        return out
-    order = np.argsort(codes, kind="stable")
-    found, first = np.unique(codes[order], return_index=True)
-    out[found] = np.add.reduceat(values[order], first, axis=0)
-    return out

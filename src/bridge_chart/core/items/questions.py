@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bridge_chart.core.arrays import Codes, Floats, Integers, check_codes
+from bridge_chart.core.arrays import Codes, Floats, Integers, check_codes, sums_of_rows
 from bridge_chart.core.describing.shares import wilson
 from bridge_chart.core.distributions import t_quantile
 from bridge_chart.core.items.marks import MarkSheet
@@ -35,13 +35,10 @@ def facility(sheet: MarkSheet, codes: Codes, groups: int, confidence: float = 0.
     ([[0.5, 0.75]], [[0.0945, 0.0]])
     """
     check_codes(codes, len(sheet.marks), groups)
-    chosen = np.zeros((groups, len(sheet.marks)))
-    rows = np.flatnonzero(codes >= 0)
-    chosen[codes[rows], rows] = 1.0
     reached = ~np.isnan(sheet.marks)
     marks = np.where(reached, sheet.marks, 0.0)
-    n = np.rint(chosen @ reached).astype(np.int64)
-    total, squares = chosen @ marks, chosen @ marks**2
+    n = np.rint(sums_of_rows(reached.astype(np.float64), codes, groups)).astype(np.int64)
+    total, squares = (sums_of_rows(one, codes, groups) for one in (marks, marks**2))
     size = np.where(n > 0, n, np.nan).astype(np.float64)
     mean = total / size
     with np.errstate(invalid="ignore", divide="ignore"):
@@ -53,7 +50,7 @@ def facility(sheet: MarkSheet, codes: Codes, groups: int, confidence: float = 0.
     whole = np.all((marks == 0) | (marks == 1), axis=0) & (sheet.maxima == 1)
     _, w_low, w_high = wilson(np.rint(total[:, whole]).astype(np.int64), n[:, whole], confidence)
     low[:, whole], high[:, whole] = w_low, w_high
-    every = chosen.sum(axis=1).astype(np.int64)[:, None]
+    every = np.bincount(codes[codes >= 0], minlength=groups)[:, None]
     return Facility(n, every - n, mean / sheet.maxima, low, high)
 
 
