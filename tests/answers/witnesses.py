@@ -101,6 +101,7 @@ READING = {**MATHS, "subject": "Reading"}
 BEFORE = {**SURVEY, "sitting": "spring 2025"}
 CHECK: dict[str, Any] = {"assessment": "Harbour check", "sitting": "winter 2026"}
 FORM_A = {**CHECK, "form": "A"}
+LAST_ONE = {**FORM_A, "part": {"kind": "question", "is": "Q30"}}
 GRADE: dict[str, Any] = {"assessment": "Harbour certificate", "subject": "Geography"}
 EIGHTH: dict[str, Any] = {"all": [{"field": "year_level", "in": [8]}]}
 PRIOR: dict[str, Any] = {"prior": {}}
@@ -246,8 +247,9 @@ MEASURE_CASES = [
     Case("Measure.kind", measured(), "what.0.kind", one("floor", "“kind”")),
     Case("Measure.collected", measured(), "what.0.collected", one("2026-01-01", "collected")),
     Case("Measure.score", {"what": [CHECK]}, "what.0.score", [
-        ("auto", SAME), ("scaled", SAME), ("raw", CHANGES), ("percent", CHANGES),
-        ("level", "no level"), ("grade", "no grade"), ("points", "no points"),
+        ("auto", SAME), ("scaled", SAME), ("raw", CHANGES),
+        ("percent", "no percent"), ("level", "no level"), ("grade", "no grade"),
+        ("points", "no points"),
         ("percentile", "no percentile rank")]),
     Case("Measure.score=scaled", {**PLAIN, "what": [{**MATHS, "score": "scaled"}]},
          "what.0.score", one("raw", "no raw mark")),
@@ -369,7 +371,8 @@ CONDITION_CASES = [
                ("no_prior", {"measure": MATHS, "against": PRIOR}),
                ("no_yardstick", {"measure": MATHS, "against": PRIOR}),
                ("too_few", {"measure": MATHS}),
-               ("no_finer_step", {"measure": {**MATHS, "grain": "half", "score": "level"}}))],
+               ("no_finer_step", {"measure": {**MATHS, "grain": "half", "score": "level"}}),
+               ("not_reached", {"measure": LAST_ONE}))],
     Case("Missing.missing", who({**MISSING, "missing": "exempt"}), "who.all.0.missing",
          one("absent"), without="exempt"),
     Case("Missing.measure", {"what": [MATHS], "who": {"all": [MISSING]}}, "who.all.0.measure",

@@ -96,6 +96,34 @@ def test_in_the_order_of_the_paper_and_as_figures(page: Page) -> None:
     expect(page.get_by_role("region", name="Answer").get_by_role("listitem")).to_have_count(30)
 
 
+def test_the_grid_of_a_class_is_a_list_like_any_other(page: Page) -> None:
+    sign_in(page)
+    ask(page)
+    page.get_by_role("button", name="8B: students by question").click()
+    drawer = page.get_by_role("complementary", name="Students")
+    expect(drawer.get_by_role("heading")).to_have_text("17 students")
+    heads = drawer.get_by_role("columnheader")
+    expect(heads.filter(has_text=re.compile("^Q30$"))).to_have_count(1)
+    drawer.get_by_role("button", name=re.compile("^Winter 2026, form A")).click()
+    head = drawer.get_by_role("columnheader", name=re.compile("^Winter 2026, form A"))
+    expect(head).to_have_attribute("aria-sort", "ascending")
+    expect(drawer.locator("tbody").get_by_role("row").first).to_contain_text("Lowen Cadder")
+    totals = [
+        int(row.get_by_role("cell").nth(1).inner_text())
+        for row in drawer.locator("tbody").get_by_role("row").all()
+    ]
+    assert totals == sorted(totals)
+    assert len(totals) == 17
+    drawer.get_by_role("button", name="Keep these students as a list").click()
+    page.get_by_label("Name of the list").fill("8B, question by question")
+    page.get_by_role("button", name="Keep the list").click()
+    page.get_by_role("link", name="Open “8B, question by question”").click()
+    expect(page.get_by_role("region", name="List")).to_have_attribute("aria-busy", "false")
+    expect(page.get_by_role("columnheader", name=re.compile("^Q30$"))).to_be_visible()
+    # Blanks after the last answer say so.
+    expect(page.get_by_role("region", name="List")).to_contain_text("– not reached")
+
+
 def test_a_question_opens_in_the_place_that_can_show_it(page: Page) -> None:
     sign_in(page)
     ask(page, place="compare")

@@ -157,8 +157,8 @@ class MeasureIs(Strict):
 
 
 Reason = Literal[
-    "not_on_roll", "no_row", "absent", "exempt", "withheld", "not_sat", "no_finer_step",
-    "no_prior", "no_yardstick", "too_few",
+    "not_on_roll", "no_row", "absent", "exempt", "withheld", "not_sat", "not_reached",
+    "no_finer_step", "no_prior", "no_yardstick", "too_few",
 ]  # fmt: skip
 
 

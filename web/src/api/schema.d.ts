@@ -2425,7 +2425,7 @@ export interface components {
              * Missing
              * @enum {string}
              */
-            missing: "not_on_roll" | "no_row" | "absent" | "exempt" | "withheld" | "not_sat" | "no_finer_step" | "no_prior" | "no_yardstick" | "too_few";
+            missing: "not_on_roll" | "no_row" | "absent" | "exempt" | "withheld" | "not_sat" | "not_reached" | "no_finer_step" | "no_prior" | "no_yardstick" | "too_few";
             /** Measure */
             measure: components["schemas"]["Measure"] | components["schemas"]["Derived"] | components["schemas"]["Figure"];
             /**

@@ -88,7 +88,7 @@ class Measures:
             of_subject = [k for k in mine if (k.subject.id if k.subject else None) == subject]
             for sitting in self._sittings(of_subject, m.sitting, len(subjects) > 1):
                 held = [k for k in of_subject if k.sitting.id == sitting]
-                keys.append(self._of_score(held, m.score))
+                keys.append(self._of_score(held, m.score, parted=m.part is not None))
         if not keys:
             raise NotFound(f"No subject of this test has the sitting “{m.sitting}”.")
         return keys
@@ -144,7 +144,7 @@ class Measures:
             return [s.id for s in ordered if s.name.lower() == str(name).lower()]
         return [one_of_named("sitting", ref, ordered)]
 
-    def _of_score(self, mine: list[MeasureKey], score: str) -> MeasureKey:
+    def _of_score(self, mine: list[MeasureKey], score: str, *, parted: bool) -> MeasureKey:
         held = {k.score: k for k in mine}
         if score == "auto":
             return next(held[s] for s in (*NUMERIC, *IN_STEPS, "percentile") if s in held)
@@ -152,7 +152,7 @@ class Measures:
             return held[score]
         if score == "points" and "grade" in held:
             return held["grade"]
-        if score in ("raw", "percent") and self.snapshot.papers(mine[0].sitting.id):
+        if parted and score in ("raw", "percent"):
             return next(iter(held.values()))
         raise NotFound(
             f"This sitting has no {SCORE_NAMES[score]}.",

@@ -6,7 +6,7 @@ import numpy as np
 
 from bridge_chart.answers.bound.identity import PartId
 from bridge_chart.answers.what.sheets import questions_of, read_marks, worth_of
-from bridge_chart.core.arrays import Floats
+from bridge_chart.core.arrays import Floats, Mask
 from bridge_chart.core.items.marks import NOT_REACHED
 from bridge_chart.store.reference_tables import QuestionInfo, same
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
@@ -42,6 +42,16 @@ def part_values(snapshot: Snapshot, key: MeasureKey, part: PartId, score: str) -
         worth = float(worth_of(snapshot, key, paper.form)[held].sum())
         value = won if score == "raw" else 100 * won / worth
         out[paper.at[some]] = value[some]
+    return out
+
+
+def asked_part(snapshot: Snapshot, key: MeasureKey, part: PartId) -> Mask:
+    """(students,) who sat a form that asks something of a part."""
+    out = np.zeros(snapshot.students, bool)
+    for paper in snapshot.papers(key.sitting.id):
+        known = questions_of(snapshot, key, paper.form)
+        if any(asked_of(part, name, known.get(same(name))) for name in paper.questions):
+            out[paper.at] = True
     return out
 
 

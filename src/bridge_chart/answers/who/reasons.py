@@ -7,6 +7,7 @@ import numpy as np
 from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.bound.yardstick import Yardstick
 from bridge_chart.answers.kept.kept import kept_for
+from bridge_chart.answers.what.parts import asked_part
 from bridge_chart.answers.what.values import figures_of_students
 from bridge_chart.core.arrays import Codes
 from bridge_chart.store.codes import STATUSES
@@ -14,7 +15,7 @@ from bridge_chart.store.snapshot import Snapshot
 
 REASONS = (
     "counted", "not_on_roll", "no_row", "absent", "exempt", "withheld", "not_sat",
-    "no_finer_step", "no_prior", "no_yardstick", "too_few",
+    "not_reached", "no_finer_step", "no_prior", "no_yardstick", "too_few",
 )  # fmt: skip
 """The first that holds wins; the index is the code."""
 
@@ -25,6 +26,7 @@ LABELS = {
     "exempt": "exempt",
     "withheld": "withheld",
     "not_sat": "not sat",
+    "not_reached": "not reached",
     "no_finer_step": "no finer step",
     "no_prior": "no starting score",
     "no_yardstick": "no expectation",
@@ -62,6 +64,9 @@ def _reasons(snapshot: Snapshot, quantity: Quantity, yardstick: Yardstick | None
     if roll is not None:
         away = ~roll.somewhere & (status == STATUSES.index("no_row"))
         without = np.where(away, REASONS.index("not_on_roll"), without)
+    if quantity.part is not None and quantity.worked is None:
+        sat = asked_part(snapshot, key, quantity.part)
+        without = np.where(sat, REASONS.index("not_reached"), without)
     if quantity.id.grain == "half":
         whole = ~np.isnan(snapshot.values(key))
         without = np.where(whole, REASONS.index("no_finer_step"), without)

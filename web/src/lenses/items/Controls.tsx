@@ -1,4 +1,5 @@
-import type { Question, Schemas } from "../../api/client";
+import type { Open, Question, Schemas } from "../../api/client";
+import { plainOf } from "../../question/model/question";
 import { Segments } from "../../ui/Segments";
 
 type Body = Schemas["ItemsBody"];
@@ -19,12 +20,37 @@ const ORDERS = [
 
 interface Props {
 	body: Body;
+	/** The place of the group in front. */
+	front: number;
 	question: Question;
 	ask: (question: Question) => void;
+	open: (mark: Open) => void;
+}
+
+/** The students of the group in front by the rows of the test, best first. */
+function Grid({ body, front, question, open }: Omit<Props, "ask">) {
+	const group = body.groups[front];
+	const whole = plainOf(question.what[0]);
+	if (!group?.opens || whole.assessment === undefined) return null;
+	const total = { ...whole, assessment: whole.assessment, score: "raw" } as const;
+	const each = { ...total, part: { kind: body.by, is: "each" } };
+	const mark = {
+		...group.opens,
+		columns: [{ measure: total }, { measure: each }],
+	};
+	return (
+		<button
+			type="button"
+			className="no-print mb-1 text-[13px] font-semibold text-ahead hover:underline"
+			onClick={() => open(mark)}
+		>
+			{group.label}: students by {body.by}
+		</button>
+	);
 }
 
 /** By what the test is looked into, and in which order. */
-export function Controls({ body, question, ask }: Props) {
+export function Controls({ body, front, question, ask, open }: Props) {
 	const put = (change: object) =>
 		ask({ ...question, options: { by: body.by, order: body.order, ...change } });
 	const ways = (["question", ...body.kinds] as const).map((key) => ({
@@ -40,6 +66,7 @@ export function Controls({ body, question, ask }: Props) {
 				chosen={body.order}
 				choose={(order) => put({ order })}
 			/>
+			<Grid {...{ body, front, question, open }} />
 		</div>
 	);
 }

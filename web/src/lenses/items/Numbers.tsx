@@ -12,12 +12,13 @@ type Body = Schemas["ItemsBody"];
 export function Numbers({ answer, question, look, ask, open }: LensProps) {
 	if (answer.body.show !== "items") return null;
 	const body = answer.body;
+	const front = inFront(body, look.view);
 	return (
 		<>
-			<Controls {...{ body, question, ask }} />
+			<Controls {...{ body, front, question, ask, open }} />
 			<DataTable
 				caption={answer.sentence}
-				rows={ordered(body, inFront(body, look.view))}
+				rows={ordered(body, front)}
 				keyOf={(item) => item.key}
 				columns={columns(body, open)}
 			/>

@@ -27,7 +27,7 @@ export function Questions({ answer, question, look, setLook, ask, open }: LensPr
 	const layout = itemsLayout(body, front, width);
 	return (
 		<>
-			<Controls {...{ body, question, ask }} />
+			<Controls {...{ body, front, question, ask, open }} />
 			<figure ref={frame} aria-label={answer.sentence} className="print-flow min-h-[300px]">
 				<Heads {...{ body, front, layout }} />
 				<ul className="relative" style={{ height: layout.height }}>

@@ -8,12 +8,12 @@ from typing import Any
 import numpy as np
 
 from bridge_chart.answers.bound.column import ListColumn
-from bridge_chart.answers.bound.quantity import Quantity
+from bridge_chart.answers.bound.quantity import Quantity, of_part
 from bridge_chart.answers.bound.split import Split
 from bridge_chart.answers.bound.view import View
 from bridge_chart.answers.bound.yardstick import Held
 from bridge_chart.answers.shows.students.body import StudentColumn
-from bridge_chart.answers.shows.students.made import Made
+from bridge_chart.answers.shows.students.made import Made, decimals_of
 from bridge_chart.answers.shows.students.usual import beyond_error
 from bridge_chart.answers.what.derived import Span, Steps
 from bridge_chart.answers.what.values import IN_STEPS, figures_of_students, sibling
@@ -67,13 +67,15 @@ def _measured(snapshot: Snapshot, column: ListColumn, own: Quantity, at: Array) 
     beside: dict[str, Array] = {"why": np.array(words, object)[reasons]}
     if own.steps:
         beside["tone"] = _from_line(values, own.pass_at)
-    elif own.worked is None and own.part is None:
+    elif own.part is not None and own.worked is None:
+        beside["tone"] = _won(snapshot, own, at)
+    elif own.worked is None:
         beside |= _level(snapshot, own, at)
     beside |= _away(snapshot, column, own, values, at)
     signed = isinstance(own.worked, Span)
     spec = StudentColumn(
         key=column.key, label=own.label, kind="signed" if signed else "number", values=[],
-        group=own.key.about, short=_short(own), decimals=own.decimals, asked=column.asked,
+        group=_group(own), short=_short(own), decimals=_decimals(own, values), asked=column.asked,
         of_label="" if column.yardstick is None else column.yardstick.column,
     )  # fmt: skip
     if own.steps:
@@ -82,8 +84,27 @@ def _measured(snapshot: Snapshot, column: ListColumn, own: Quantity, at: Array) 
     return Made(spec, values, beside=beside)
 
 
+def _group(own: Quantity) -> str:
+    """The heading above it: the subject, or the test whose part it is."""
+    return own.key.label if own.part is not None and own.worked is None else own.key.about
+
+
+def _decimals(own: Quantity, values: Array) -> int:
+    """Marks in a part are whole, where they are."""
+    return decimals_of(values) if own.part is not None and own.score == "raw" else own.decimals
+
+
+def _won(snapshot: Snapshot, own: Quantity, at: Array) -> Array:
+    """Marks in a part as a shade: nothing won −2, all of it 2."""
+    assert own.part is not None
+    share = figures_of_students(snapshot, of_part(own, own.part, "percent"))
+    return np.asarray(share, float)[at] / 25 - 2
+
+
 def _short(own: Quantity) -> str:
-    """Its heading below the subject's: the rest of what it is called."""
+    """Its heading below the one above it: the rest of what it is called."""
+    if own.part is not None and own.worked is None and own.part.name:
+        return own.part.name
     about = own.key.about
     return capitalised(own.label.removeprefix(f"{about}, ")) if own.label != about else about
 
