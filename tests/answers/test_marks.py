@@ -103,6 +103,8 @@ CASES: list[dict[str, Any]] = [
     question("items", FORM_A, split=[CLASS], who={}),
     question("items", FORM_A, split=[SEX], against={"group": {"who": OWN_EIGHTH}}),
     question("items", FORM_A, split=[POPULATIONS], who={}, options={"by": "strand"}),
+    question("bias", FORM_A, split=[SEX], who={}),
+    question("bias", FORM_A, split=[{"characteristic": "Home language"}], who={}),
     question("make_up", focus=[BELOW]),
     question("make_up", focus=[{"not": BELOW}], split=[CLASS], against=PRIOR),
 ]  # fmt: skip

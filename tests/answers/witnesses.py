@@ -175,10 +175,11 @@ QUESTION_CASES = [
         ("spans", SAME), *((s, CHANGES) for s in (
             "levels", "spread", "start_to_now", "over_time", "table", "students", "sure")),
         *((s, f"show “{s}”") for s in (
-            "movement", "awards", "bridge", "scan", "chances", "bias", "student"))]),
+            "movement", "awards", "bridge", "scan", "chances", "student"))]),
     Case("Question.show", {"what": [MATHS], "focus": [STEPS]}, "show", one("make_up")),
     Case("Question.show", {"what": [MATHS]}, "show", one("strip")),
     Case("Question.show", {"what": [FORM_A]}, "show", one("items")),
+    Case("Question.show", {"what": [FORM_A], "split": [SEX]}, "show", one("bias")),
     Case("Question.options", {"what": [FORM_A], "show": "items"}, "options", [
         ({"by": "strand"}, CHANGES), ({"order": "paper"}, CHANGES),
         ({"by": "colour"}, "options.by")]),

@@ -124,6 +124,22 @@ def test_the_grid_of_a_class_is_a_list_like_any_other(page: Page) -> None:
     expect(page.get_by_role("region", name="List")).to_contain_text("– not reached")
 
 
+def test_questions_that_work_differently_for_a_group(page: Page) -> None:
+    sign_in(page)
+    fluency = [{"characteristic": "English fluency"}]
+    ask(page, who={}, split=fluency, against=None)
+    page.get_by_role("toolbar", name="Lens").get_by_role("button", name="Fairness").click()
+    answered(page)
+    expect(said(page)).to_contain_text("are easier for first language than for the others")
+    expect(said(page)).to_contain_text("It is no proof of bias")
+    row = page.get_by_role("row", name=re.compile("^Q27 Problems in words"))
+    expect(row).to_contain_text("easier than for others with the same total")
+    accessible(page)
+    page.get_by_role("button", name=re.compile("^first language 630 beside 157")).click()
+    drawer = page.get_by_role("complementary", name="Students")
+    expect(drawer.get_by_role("heading")).to_contain_text(re.compile(r"^63\d students"))
+
+
 def test_a_question_opens_in_the_place_that_can_show_it(page: Page) -> None:
     sign_in(page)
     ask(page, place="compare")

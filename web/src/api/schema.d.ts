@@ -1264,7 +1264,7 @@ export interface components {
             /** Coverage */
             coverage: components["schemas"]["Coverage"][];
             /** Body */
-            body: components["schemas"]["RowsBody"] | components["schemas"]["LevelsBody"] | components["schemas"]["SpreadBody"] | components["schemas"]["StartBody"] | components["schemas"]["TimeBody"] | components["schemas"]["SureBody"] | components["schemas"]["MakeUpBody"] | components["schemas"]["ItemsBody"] | components["schemas"]["StudentsBody"] | components["schemas"]["StripBody"];
+            body: components["schemas"]["RowsBody"] | components["schemas"]["LevelsBody"] | components["schemas"]["SpreadBody"] | components["schemas"]["StartBody"] | components["schemas"]["TimeBody"] | components["schemas"]["SureBody"] | components["schemas"]["MakeUpBody"] | components["schemas"]["ItemsBody"] | components["schemas"]["BiasBody"] | components["schemas"]["StudentsBody"] | components["schemas"]["StripBody"];
             /** Readings */
             readings: components["schemas"]["Reading"][];
             method: components["schemas"]["Method"];
@@ -1348,6 +1348,121 @@ export interface components {
         /** Basis */
         Basis: {
             who: components["schemas"]["Who"];
+        };
+        /**
+         * BiasBody
+         * @description `missing`: of those who sat the form, who did not reach every question.
+         */
+        BiasBody: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            show: "bias";
+            /** Dimension */
+            dimension: string;
+            /** Groups */
+            groups: components["schemas"]["BiasGroup"][];
+            /** Rows */
+            rows: components["schemas"]["BiasRow"][];
+            /** Missing */
+            missing: number;
+        };
+        /**
+         * BiasGroup
+         * @description A group of the split, held against those of the yardstick who are not in it, else against all
+         *     other groups: n sat the form; `reached` of them, and
+         *     `rest` of the others, reached every question and are judged; `why`: why nothing is.
+         */
+        BiasGroup: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Reached */
+            reached: number;
+            /** Rest */
+            rest: number;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+        };
+        /**
+         * BiasOfGroup
+         * @description A question for one group. difference: its share of the marks minus that of the others with
+         *     the same total; delta, low, high: the same on the scale of odds, with the 95% interval, where it
+         *     is right or wrong (negative: harder); size: by the usual limits; verdict: “behind” (harder) or
+         *     “ahead” (easier) where it is moderate or large and stands after false-discovery control.
+         */
+        BiasOfGroup: {
+            /**
+             * Difference
+             * @default null
+             */
+            difference?: number | null;
+            /**
+             * Delta
+             * @default null
+             */
+            delta?: number | null;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+            /**
+             * P
+             * @default null
+             */
+            p?: number | null;
+            /**
+             * Size
+             * @default
+             * @enum {string}
+             */
+            size?: "slight" | "moderate" | "large" | "";
+            /**
+             * Verdict
+             * @default few
+             * @enum {string}
+             */
+            verdict?: "ahead" | "behind" | "alike" | "unclear" | "few" | "none";
+        };
+        /**
+         * BiasRow
+         * @description A question, its place in the paper from 1, and one entry for each group.
+         */
+        BiasRow: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Place */
+            place: number;
+            /** Maximum */
+            maximum: number;
+            /** About */
+            about?: {
+                [key: string]: string;
+            };
+            /** Of */
+            of: components["schemas"]["BiasOfGroup"][];
         };
         /**
          * ByBand

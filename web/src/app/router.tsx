@@ -30,7 +30,8 @@ const compare = createRoute({
 	path: "/compare",
 	// A question opens in the place that can show it, wherever its link was kept.
 	beforeLoad: ({ search }) => {
-		if (search.q?.show === "items") throw redirect({ to: "/tests", search, replace: true });
+		if (search.q?.show && ["items", "bias"].includes(search.q.show))
+			throw redirect({ to: "/tests", search, replace: true });
 	},
 	component: lazyRouteComponent(() => import("../features/compare/ComparePage"), "ComparePage"),
 	errorComponent: Unreadable,
@@ -40,7 +41,7 @@ const tests = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/tests",
 	beforeLoad: ({ search }) => {
-		if (search.q && !["items", "spread"].includes(search.q.show ?? "spans"))
+		if (search.q && !["items", "bias", "spread"].includes(search.q.show ?? "spans"))
 			throw redirect({ to: "/compare", search, replace: true });
 	},
 	component: lazyRouteComponent(() => import("../features/tests/TestsPage"), "TestsPage"),

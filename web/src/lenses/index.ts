@@ -1,4 +1,5 @@
 import type { Lens } from "../question/model/lens";
+import { bias } from "./bias";
 import { items } from "./items";
 import { levels } from "./levels";
 import { makeUp } from "./make_up";
@@ -13,7 +14,7 @@ import { table } from "./table";
 export const LENSES: readonly Lens[] = [spans, levels, spread, startToNow, overTime, table, sure];
 
 /** Those of Tests, where a test is looked into. */
-export const TEST_LENSES: readonly Lens[] = [items, spread];
+export const TEST_LENSES: readonly Lens[] = [items, bias, spread];
 
 /** Lenses that something else leads to. */
 export const OTHER_LENSES: readonly Lens[] = [makeUp];

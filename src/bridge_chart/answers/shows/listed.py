@@ -9,7 +9,7 @@ from bridge_chart.answers.shows.show import Show
 FOLDERS = (
     "spans", "levels", "spread", "start_to_now", "over_time", "table", "sure",
     "make_up",
-    "items",
+    "items", "bias",
     "students",
     "strip",
 )  # fmt: skip

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from bridge_chart.answers.figures.sat import Sat, sat_by
 from bridge_chart.answers.figures.slices import Slice, opens
 from bridge_chart.answers.shows.items.body import (
     Exact,
@@ -17,7 +18,7 @@ from bridge_chart.answers.shows.items.body import (
     ItemsBody,
 )
 from bridge_chart.answers.shows.items.rows import Rows, kinds_of, rows_of
-from bridge_chart.answers.shows.items.shares import Sat, sat_by, shares_of, told
+from bridge_chart.answers.shows.items.shares import shares_of, told
 from bridge_chart.answers.shows.items.words import method_of, readings_of
 from bridge_chart.answers.shows.show import Shown
 from bridge_chart.answers.what.sheets import Sheet
