@@ -99,7 +99,7 @@ TABLE = [
     ("GET", "/api/lists", None, 401, 200, 200),
     ("GET", "/api/colleagues", None, 401, 200, 200),
     ("POST", "/api/lists", {"name": " ", "question": STUDENTS}, 401, 422, 422),
-    ("POST", "/api/lists/grid", {"question": NOTHING}, 401, 403, 422),
+    ("POST", "/api/lists/grid", {"question": NOTHING}, 401, 403, 404),
     ("PUT", "/api/lists/999", {"revision": 1, "name": "x"}, 401, 404, 404),
     ("PUT", "/api/lists/999/sharing", {"revision": 1}, 401, 404, 404),
     ("DELETE", "/api/lists/999", None, 401, 404, 404),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from typing import Any
 
 import pytest
 from tests.cli.test_command_line import Run, write
@@ -13,6 +14,7 @@ from bridge_chart.answers.shows.listed import SHOWS
 from bridge_chart.cli.demo import PASSWORD
 
 MATHS = {"assessment": "Spring survey", "subject": "Mathematics", "sitting": "spring 2026"}
+FORM_A = {"assessment": "Harbour check", "sitting": "winter 2026", "form": "A"}
 YEAR_8 = {"all": [{"field": "year_level", "in": [8]}]}
 
 
@@ -61,7 +63,11 @@ def test_a_table_of_reference_comes_in_and_is_explained(place: Place, run: Run) 
 
 @pytest.mark.parametrize("show", list(SHOWS))
 def test_every_show_is_the_same_on_the_command_line_and_over_http(demo: Place, show: str) -> None:
-    question = {"who": YEAR_8, "what": [MATHS], "against": {"prior": {}}, "show": show}
+    question: dict[str, Any] = {
+        "who": YEAR_8, "what": [MATHS], "against": {"prior": {}}, "show": show,
+    }  # fmt: skip
+    if show in ("items", "bias"):
+        question |= {"what": [FORM_A], "against": {"group": {"who": {}}}}
     if "split" in SHOWS[show].takes:
         question["split"] = [{"characteristic": "Sex"}]
     if "focus" in SHOWS[show].takes:

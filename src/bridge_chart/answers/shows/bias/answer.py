@@ -23,7 +23,7 @@ from bridge_chart.core.items.functioning import (
 from bridge_chart.core.trust.discoveries import discoveries
 from bridge_chart.terms.answer import Method, Reading, Verdict
 from bridge_chart.terms.errors import InvalidQuestion
-from bridge_chart.terms.wording import count, listed
+from bridge_chart.terms.wording import count, listed, plain
 
 MOST_GROUPS = 6
 NAMED = 4
@@ -62,8 +62,8 @@ def bias_shown(parts: Sequence[Slice]) -> Shown:
                 "the odds of getting a question right, or by the mean of its marks. The question "
                 "itself stays in its total, others that stand out leave it.",
                 "Moderate from a difference of 1 on the scale of odds (5% of the marks), large "
-                "from 1.5 (10%) and surely above 1. False discoveries are held to 5% over all "
-                "questions and groups.",
+                f"from {plain(1.5)} (10%) and surely above 1. False discoveries are held to 5% "
+                "over all questions and groups.",
                 "It is no proof of bias: a question may be unfair, or ask what a group was not "
                 "taught.",
             ],

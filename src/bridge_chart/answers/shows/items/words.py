@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from bridge_chart.answers.shows.items.body import Item, ItemsBody
 from bridge_chart.terms.answer import Method, Reading
-from bridge_chart.terms.wording import count, listed
+from bridge_chart.terms.wording import count, listed, number
 
 NAMED = 4
 FEW_QUESTIONS = 5
@@ -99,7 +99,7 @@ def _exactness(body: ItemsBody) -> list[Reading]:
     if exact.alpha is not None and exact.error is not None:
         caution += (
             f" A second sitting of a test like this would move a total by about "
-            f"{exact.error:.1f} marks either way (α {exact.alpha:.2f})."
+            f"{number(exact.error)} marks either way (α {number(exact.alpha, 2)})."
         )
     return [Reading(kind="trust", rows=[], text=caution)]
 
