@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from bridge_chart.answers.bound.identity import PartId
-from bridge_chart.answers.what.sheets import questions_of, read_marks, worth_of
+from bridge_chart.answers.what.sheets import marks_of, questions_of, worth_of
 from bridge_chart.core.arrays import Floats, Mask
 from bridge_chart.core.items.marks import NOT_REACHED
 from bridge_chart.store.reference_tables import QuestionInfo, same
@@ -36,7 +36,7 @@ def part_values(snapshot: Snapshot, key: MeasureKey, part: PartId, score: str) -
         ]
         if not held:
             continue
-        marks = read_marks(paper.marks)[:, held]
+        marks = marks_of(paper, known)[:, held]
         some = (marks != NOT_REACHED).any(axis=1)
         won = np.where(marks >= 0, marks, 0).sum(axis=1).astype(float)
         worth = float(worth_of(snapshot, key, paper.form)[held].sum())

@@ -3,6 +3,7 @@ was not reached."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -47,7 +48,7 @@ def sheet_of(snapshot: Snapshot, key: MeasureKey, form: int | None) -> Sheet:
         )
     paper = papers[0]
     known = questions_of(snapshot, key, paper.form)
-    read = read_marks(paper.marks)
+    read = marks_of(paper, known)
     marks = mark_sheet(read, worth_of(snapshot, key, paper.form))
     infos = tuple(known.get(same(name)) for name in paper.questions)
     return Sheet(np.asarray(paper.at, np.int64), paper.questions, marks, read == OMITTED, infos)
@@ -83,15 +84,25 @@ def _worth(snapshot: Snapshot, key: MeasureKey, paper: Paper) -> Floats:
     return np.asarray(np.maximum(said, most), np.float64)
 
 
-def read_marks(marks: np.ndarray) -> Integers:
+def marks_of(paper: Paper, known: Mapping[str, QuestionInfo]) -> Integers:
+    """The marks of a paper with what each blank means."""
+    infos = [known.get(same(name)) for name in paper.questions]
+    return read_marks(paper.marks, np.array([bool(i and i.whole) for i in infos], bool))
+
+
+def read_marks(marks: np.ndarray, whole: Mask) -> Integers:
     """Marks with what a blank means: after a student's last mark the question was not reached,
-    else it was omitted.
+    else it was omitted. Of a column that stands for a whole strand a blank says nothing but that
+    there is no mark.
 
-    marks: (students, questions), −1 = blank.
+    marks: (students, questions), −1 = blank; whole: (questions,).
 
-    >>> read_marks(np.array([[1, -1, 0, -1]])).tolist()
+    >>> read_marks(np.array([[1, -1, 0, -1]]), np.zeros(4, bool)).tolist()
     [[1, -1, 0, -2]]
+    >>> read_marks(np.array([[1, -1, 0]]), np.array([False, True, False])).tolist()
+    [[1, -2, 0]]
     """
     held = np.asarray(marks).astype(np.int64)
-    later = np.maximum.accumulate((held >= 0)[:, ::-1], axis=1)[:, ::-1]
+    given = (held >= 0) & ~whole
+    later = np.maximum.accumulate(given[:, ::-1], axis=1)[:, ::-1] & ~whole
     return np.where(held >= 0, held, np.where(later, OMITTED, NOT_REACHED))
