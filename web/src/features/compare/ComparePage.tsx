@@ -1,10 +1,10 @@
-import { Link, useNavigate, useRouter, useSearch } from "@tanstack/react-router";
-import { useCallback } from "react";
+import { Link } from "@tanstack/react-router";
 import type { Catalogue } from "../../api/client";
 import { useSession } from "../../api/session";
 import { LENSES, OTHER_LENSES } from "../../lenses";
-import type { Go, Place } from "../../question/frame/place";
+import type { Place } from "../../question/frame/place";
 import { QuestionPage } from "../../question/frame/QuestionPage";
+import { useAddress } from "../../question/frame/useAddress";
 import { firstQuestion } from "../../question/model/question";
 
 const COMPARE: Place = {
@@ -27,17 +27,7 @@ const COMPARE: Place = {
 
 /** Cohorts, schools, classes and subgroups against what they could have reached. */
 export function ComparePage() {
-	const asked = useSearch({ from: "/compare" });
-	const navigate = useNavigate({ from: "/compare" });
-	const router = useRouter();
-	const go: Go = useCallback(
-		(change, how) => {
-			// Somebody who is on the way to another place, which is still loading, is not called back.
-			if (router.latestLocation.pathname !== "/compare") return;
-			navigate({ search: (before) => ({ ...before, ...change }), replace: how?.replace });
-		},
-		[navigate, router],
-	);
+	const { asked, go } = useAddress("/compare");
 	return <QuestionPage place={COMPARE} asked={asked} go={go} />;
 }
 

@@ -1,9 +1,9 @@
-import { Link, useNavigate, useRouter, useSearch } from "@tanstack/react-router";
-import { useCallback } from "react";
+import { Link } from "@tanstack/react-router";
 import { useSession } from "../../api/session";
 import { TEST_LENSES } from "../../lenses";
-import type { Go, Place } from "../../question/frame/place";
+import type { Place } from "../../question/frame/place";
 import { QuestionPage } from "../../question/frame/QuestionPage";
+import { useAddress } from "../../question/frame/useAddress";
 import { firstOfTests } from "./first";
 
 const TESTS: Place = {
@@ -26,17 +26,7 @@ const TESTS: Place = {
 
 /** Inside a test: which questions, which strands, group beside group. */
 export function TestsPage() {
-	const asked = useSearch({ from: "/tests" });
-	const navigate = useNavigate({ from: "/tests" });
-	const router = useRouter();
-	const go: Go = useCallback(
-		(change, how) => {
-			// Somebody who is on the way to another place, which is still loading, is not called back.
-			if (router.latestLocation.pathname !== "/tests") return;
-			navigate({ search: (before) => ({ ...before, ...change }), replace: how?.replace });
-		},
-		[navigate, router],
-	);
+	const { asked, go } = useAddress("/tests");
 	return <QuestionPage place={TESTS} asked={asked} go={go} />;
 }
 

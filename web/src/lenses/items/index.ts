@@ -1,5 +1,5 @@
 import { later } from "../../lib/later";
-import type { Lens } from "../../question/model/lens";
+import { type Lens, noQuestions } from "../../question/model/lens";
 
 export const items: Lens = {
 	show: "items",
@@ -7,14 +7,10 @@ export const items: Lens = {
 	View: later(async () => (await import("./Questions")).Questions),
 	Numbers: later(async () => (await import("./Numbers")).Numbers),
 	pins: false,
-	whyNot: ({ question, sitting, parted, share }) => {
-		if (question.what.length > 1) return "One test is looked into at a time";
-		if (parted || share) return "Asked of a whole test";
-		if (sitting && !sitting.parts?.some((part) => part.kind === "question"))
-			return "No marks by question are kept of this sitting";
-		const against = question.against;
-		return against && !("group" in against)
-			? "Held against others who sat it, or against nothing"
-			: undefined;
+	whyNot: (asked) => {
+		const { against } = asked.question;
+		if (against && !("group" in against))
+			return "Held against others who sat it, or against nothing";
+		return noQuestions(asked);
 	},
 };

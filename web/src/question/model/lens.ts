@@ -52,6 +52,14 @@ export function whyNot(lens: Lens, question: Question, catalogue: Catalogue): st
 	});
 }
 
+/** Why a lens of a test's questions cannot serve a question. */
+export function noQuestions({ question, sitting, parted, share }: Asked): string | undefined {
+	if (question.what.length > 1) return "One test is looked into at a time";
+	if (parted || share) return "Asked of a whole test";
+	const kept = sitting?.parts?.some((part) => part.kind === "question") ?? true;
+	return kept ? undefined : "No marks by question are kept of this sitting";
+}
+
 /** Why a lens of means cannot serve a question. */
 export function noMean({ sitting, share }: Asked): string | undefined {
 	return !share && sitting && !sitting.has_figures
