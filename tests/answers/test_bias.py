@@ -37,6 +37,8 @@ def test_words_are_found_to_be_easier_for_first_speakers(demo: Place) -> None:
     first = next(n for n, g in enumerate(body(answer).groups) if g.label.endswith("first language"))
     easier = {row.label for row in body(answer).rows if row.of[first].verdict == "ahead"}
     assert easier >= {f"Q{n}" for n in range(25, 31)}
+    told = [row.of[first] for row in body(answer).rows]
+    assert all((o.low or 0) < (o.difference or 0) < (o.high or 0) for o in told)
     few = [group for group in body(answer).groups if group.why]
     assert {group.reached < 100 for group in few} == {True}
     assert "no proof of bias" in answer.readings[-2].text
@@ -83,9 +85,9 @@ def test_one_of_a_strangers_questions(place: Place) -> None:
         beta += step
     side = 1 if group.label.endswith("F") else -1
     assert seven.delta == pytest.approx(2.35 * beta[2] * side, abs=0.6)
-    assert seven.low is not None
-    assert seven.high is not None
-    assert seven.low < 2.35 * beta[2] * side < seven.high
+    assert seven.delta_low is not None
+    assert seven.delta_high is not None
+    assert seven.delta_low < 2.35 * beta[2] * side < seven.delta_high
     assert stats.norm.sf(abs(seven.delta or 0)) < 0.001
 
 

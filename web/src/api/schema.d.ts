@@ -1401,9 +1401,10 @@ export interface components {
         /**
          * BiasOfGroup
          * @description A question for one group. difference: its share of the marks minus that of the others with
-         *     the same total; delta, low, high: the same on the scale of odds, with the 95% interval, where it
-         *     is right or wrong (negative: harder); size: by the usual limits; verdict: “behind” (harder) or
-         *     “ahead” (easier) where it is moderate or large and stands after false-discovery control.
+         *     the same total, low and high its 95% interval; delta, delta_low, delta_high: the same on the
+         *     scale of odds, by which it is judged where it is right or wrong (negative: harder); size: by
+         *     the usual limits; verdict: “behind” (harder) or “ahead” (easier) where it is moderate or large
+         *     and stands after false-discovery control.
          */
         BiasOfGroup: {
             /**
@@ -1411,11 +1412,6 @@ export interface components {
              * @default null
              */
             difference?: number | null;
-            /**
-             * Delta
-             * @default null
-             */
-            delta?: number | null;
             /**
              * Low
              * @default null
@@ -1426,6 +1422,21 @@ export interface components {
              * @default null
              */
             high?: number | null;
+            /**
+             * Delta
+             * @default null
+             */
+            delta?: number | null;
+            /**
+             * Delta Low
+             * @default null
+             */
+            delta_low?: number | null;
+            /**
+             * Delta High
+             * @default null
+             */
+            delta_high?: number | null;
             /**
              * P
              * @default null

@@ -19,7 +19,8 @@ DELTA = -2.35
 @dataclass(frozen=True)
 class Functioning:
     """One question. Right or wrong: delta = −2.35·ln(odds ratio), negative: harder for the focal
-    group. Several marks: difference is the matched mean difference in marks, delta is NaN.
+    group. difference: the matched mean difference in marks, with its error; delta is NaN where
+    there are several marks. se: of what is judged, delta or else the difference.
 
     category: "A" slight or none, "B" moderate, "C" large, "" where not judged; stands: after
     false-discovery control over all questions.
@@ -27,6 +28,7 @@ class Functioning:
 
     delta: float
     difference: float
+    difference_se: float
     se: float
     p: float
     category: str
@@ -77,12 +79,14 @@ def differential_functioning(sheet: MarkSheet, focal: Codes) -> FunctioningOfTes
     every = np.arange(marks.shape[1])
     flagged = np.zeros(len(every), bool)
     found: list[tuple[float, float, float, float]] = []
+    spread: list[float] = []
     for _ in range(2):
         kept = marks[:, ~flagged].sum(axis=1)
-        found = [
+        both = [
             _one(marks[:, q], kept + (marks[:, q] if flagged[q] else 0), group, sheet.maxima[q])
             for q in every
         ]
+        found, spread = [figures for figures, _ in both], [error for _, error in both]
         categories = [_category(*figures, sheet.maxima[q]) for q, figures in enumerate(found)]
         before, flagged = flagged, np.array([c in ("B", "C") for c in categories])
         if flagged.all():
@@ -90,7 +94,7 @@ def differential_functioning(sheet: MarkSheet, focal: Codes) -> FunctioningOfTes
             break
     stands = discoveries(np.array([figures[3] for figures in found]))
     questions = [
-        Functioning(delta, difference, se, p, category, bool(stands[q]), bool(before[q]))
+        Functioning(delta, difference, spread[q], se, p, category, bool(stands[q]), bool(before[q]))
         for q, ((delta, difference, se, p), category) in enumerate(
             zip(found, categories, strict=True)
         )
@@ -100,8 +104,8 @@ def differential_functioning(sheet: MarkSheet, focal: Codes) -> FunctioningOfTes
 
 def _one(
     mark: Floats, total: Floats, focal: Mask, maximum: float
-) -> tuple[float, float, float, float]:
-    """Δ, difference, SE (of Δ, or of the difference) and p."""
+) -> tuple[tuple[float, float, float, float], float]:
+    """Δ, difference, SE (of Δ, or of the difference) and p; and the SE of the difference."""
     stratum = merged_strata(total, focal)
     whole = bool(np.all((mark == 0) | (mark == 1))) and maximum == 1
     delta, se = _mantel_haenszel(mark, stratum, focal) if whole else (NAN, NAN)
@@ -109,7 +113,7 @@ def _one(
     error = se if whole else spread
     size = delta if whole else difference
     p = 2 * _upper_tail(abs(size / error)) if error > 0 else NAN
-    return delta, difference, error, p
+    return (delta, difference, error, p), spread
 
 
 def _upper_tail(z: float) -> float:

@@ -81,6 +81,10 @@ function Group({ group, open }: { group: Schemas["BiasGroup"]; open: LensProps["
 	);
 }
 
+function times(share: number | null | undefined): number | null {
+	return share == null ? null : 100 * share;
+}
+
 const WORDS: Record<string, string> = {
 	behind: "harder than for others with the same total",
 	ahead: "easier than for others with the same total",
@@ -92,7 +96,8 @@ function Figure({ one }: { one: Schemas["BiasOfGroup"] | undefined }) {
 	if (one?.difference == null) return <span className="text-muted">–</span>;
 	const verdict = one.verdict ?? "few";
 	const words = WORDS[verdict] ?? "";
-	const odds = one.delta == null ? "" : `Δ ${signed(one.delta, 1)}, ${range(one.low, one.high)}`;
+	const odds =
+		one.delta == null ? "" : `Δ ${signed(one.delta, 1)}, ${range(one.delta_low, one.delta_high)}`;
 	return (
 		<span className={tone(verdict)} title={[words, odds].filter(Boolean).join(" · ")}>
 			{signed(100 * one.difference, 0)}{" "}
@@ -100,9 +105,10 @@ function Figure({ one }: { one: Schemas["BiasOfGroup"] | undefined }) {
 				{SYMBOL[verdict]}
 			</span>
 			<span className="sr-only"> points, {words}</span>
-			{verdict !== "unclear" && one.size && (
-				<span className="block text-[11px] text-muted">{one.size}</span>
-			)}
+			<span className="block text-[11px] text-muted">
+				{range(times(one.low), times(one.high))}
+				{verdict !== "unclear" && one.size && ` · ${one.size}`}
+			</span>
 		</span>
 	);
 }

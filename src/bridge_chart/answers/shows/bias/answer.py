@@ -16,7 +16,6 @@ from bridge_chart.answers.who.coverage import coverage
 from bridge_chart.core.arrays import Mask
 from bridge_chart.core.items.functioning import (
     FEWEST_PER_GROUP,
-    Functioning,
     FunctioningOfTest,
     differential_functioning,
 )
@@ -27,6 +26,8 @@ from bridge_chart.terms.wording import count, listed, plain
 
 MOST_GROUPS = 6
 NAMED = 4
+REACH = 1.959964
+"""Standard errors to either end of a 95% interval."""
 SIZES: dict[str, Size] = {"A": "slight", "B": "moderate", "C": "large", "": ""}
 
 
@@ -127,17 +128,13 @@ def _of_group(judged: Judged, n: int, maximum: float) -> BiasOfGroup:
     stands = bool(judged.stands[n]) and one.category in ("B", "C")
     size = one.difference if np.isnan(one.delta) else one.delta
     verdict: Verdict = "unclear" if not stands else "behind" if size < 0 else "ahead"
-    right_or_wrong = not np.isnan(one.delta)
+    reach = REACH * one.difference_se
     return BiasOfGroup(
-        difference=_told(one.difference / maximum), p=_told(one.p), size=SIZES[one.category],
-        delta=_told(one.delta), verdict=verdict,
-        low=_bound(one, -1) if right_or_wrong else None,
-        high=_bound(one, 1) if right_or_wrong else None,
+        difference=_told(one.difference / maximum), low=_told((one.difference - reach) / maximum),
+        high=_told((one.difference + reach) / maximum), delta=_told(one.delta),
+        delta_low=_told(one.delta - REACH * one.se), delta_high=_told(one.delta + REACH * one.se),
+        p=_told(one.p), size=SIZES[one.category], verdict=verdict,
     )  # fmt: skip
-
-
-def _bound(one: Functioning, side: int) -> float | None:
-    return _told(one.delta + side * 1.959964 * one.se)
 
 
 def _told(value: float) -> float | None:

@@ -25,14 +25,17 @@ class BiasGroup(Mark):
 
 class BiasOfGroup(Value):
     """A question for one group. difference: its share of the marks minus that of the others with
-    the same total; delta, low, high: the same on the scale of odds, with the 95% interval, where it
-    is right or wrong (negative: harder); size: by the usual limits; verdict: “behind” (harder) or
-    “ahead” (easier) where it is moderate or large and stands after false-discovery control."""
+    the same total, low and high its 95% interval; delta, delta_low, delta_high: the same on the
+    scale of odds, by which it is judged where it is right or wrong (negative: harder); size: by
+    the usual limits; verdict: “behind” (harder) or “ahead” (easier) where it is moderate or large
+    and stands after false-discovery control."""
 
     difference: float | None = None
-    delta: float | None = None
     low: float | None = None
     high: float | None = None
+    delta: float | None = None
+    delta_low: float | None = None
+    delta_high: float | None = None
     p: float | None = None
     size: Size = ""
     verdict: Verdict = "few"

@@ -8,7 +8,7 @@ from bridge_chart.answers.shows.bias.body import BiasBody
 from bridge_chart.answers.shows.lines import SYMBOLS, figure
 from bridge_chart.answers.shows.show import Lines
 
-OF_GROUP = ("difference", "delta", "low", "high", "p", "size", "verdict")
+OF_GROUP = ("difference", "low", "high", "delta", "delta_low", "delta_high", "p", "size", "verdict")
 
 
 def bias_lines(body: BiasBody) -> Lines:
