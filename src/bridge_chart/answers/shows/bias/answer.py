@@ -63,7 +63,8 @@ def bias_shown(parts: Sequence[Slice]) -> Shown:
                 "the odds of getting a question right, or by the mean of its marks. The question "
                 "itself stays in its total, others that stand out leave it.",
                 "Moderate from a difference of 1 on the scale of odds (5% of the marks), large "
-                f"from {plain(1.5)} (10%) and surely above 1. False discoveries are held to 5% "
+                f"from {plain(1.5)} (10%) and surely above 1; a mark's interval in points must "
+                "lie on one side too. False discoveries are held to 5% "
                 "over all questions and groups.",
                 "It is no proof of bias: a question may be unfair, or ask what a group was not "
                 "taught.",
@@ -125,10 +126,11 @@ def _of_group(judged: Judged, n: int, maximum: float) -> BiasOfGroup:
     if not judged.found.questions:
         return BiasOfGroup()
     one = judged.found.questions[n]
-    stands = bool(judged.stands[n]) and one.category in ("B", "C")
+    reach = REACH * one.difference_se
+    # By the odds and by the marks: no mark stands beside an interval that holds nothing.
+    stands = bool(judged.stands[n]) and one.category in ("B", "C") and abs(one.difference) > reach
     size = one.difference if np.isnan(one.delta) else one.delta
     verdict: Verdict = "unclear" if not stands else "behind" if size < 0 else "ahead"
-    reach = REACH * one.difference_se
     return BiasOfGroup(
         difference=_told(one.difference / maximum), low=_told((one.difference - reach) / maximum),
         high=_told((one.difference + reach) / maximum), delta=_told(one.delta),
