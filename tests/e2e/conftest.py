@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 
 import pytest
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Page, Request, expect, sync_playwright
 from tests.support import Place, copy_of, forget_place, serving
 from werkzeug.serving import make_server
 
@@ -66,3 +66,13 @@ def page(browser: Browser, served: tuple[Place, str]) -> Iterator[Page]:
     yield page
     context.close()
     assert troubles == []
+
+
+@pytest.fixture
+def under_way(page: Page) -> set[Request]:
+    """What the page has asked and not been answered yet."""
+    asked: set[Request] = set()
+    page.on("request", lambda request: asked.add(request))
+    page.on("requestfinished", lambda request: asked.discard(request))
+    page.on("requestfailed", lambda request: asked.discard(request))
+    return asked

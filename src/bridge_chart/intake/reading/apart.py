@@ -96,12 +96,12 @@ class _Reader:
         name = question[1]
         self.used = time.monotonic()
         try:
-            _send(self._stdin(), question)
-        except OSError:
-            self.end()
-            self.__init__()  # type: ignore[misc]
-            _send(self._stdin(), question)
-        try:
+            try:
+                _send(self._stdin(), question)
+            except OSError:
+                self.end()
+                self.__init__()  # type: ignore[misc]
+                _send(self._stdin(), question)
             return _received(self._stdout(), time.monotonic() + seconds)
         except TimeoutError:
             self.end()
