@@ -18,9 +18,9 @@ from bridge_chart.store.reference_tables import ReferenceTables
 from bridge_chart.store.snapshot import (
     Array,
     Characteristic,
+    MarkedForm,
     MeasureKey,
     Named,
-    Paper,
     Roll,
     SchoolClass,
     Snapshot,
@@ -119,7 +119,7 @@ class MadeSnapshot(Snapshot):
     def form(self, measure: MeasureKey) -> Array:
         return np.zeros(self.students, np.int32)
 
-    def papers(self, sitting_id: int) -> list[Paper]:
+    def marked_forms(self, sitting_id: int) -> list[MarkedForm]:
         return []
 
 

@@ -62,7 +62,7 @@ def test_a_scoped_snapshot_holds_its_own_students_alone(demo: Place, own: Snapsh
     assert [s.name for s in own.schools] == ["Fernhollow"]
     assert {c.school_id for c in own.classes} == {own.schools[0].id}
     assert set(own.aliases.values()) <= set(range(own.students))
-    for paper in own.papers(own.measures[-1].sitting.id):
+    for paper in own.marked_forms(own.measures[-1].sitting.id):
         assert len(paper.at) == len(paper.marks)
 
 

@@ -112,7 +112,7 @@ def test_targets_and_predictions_stand_beside_the_outcome(tarn: Place) -> None:
         ("Predicted grade", "predicted"),
         ("Aspirational target grade", "target"),
         ("Target", "target"),
-        ("Q7", "ignore"),
+        ("Q7", "question"),
         ("Colour", "ignore"),
     ],
 )

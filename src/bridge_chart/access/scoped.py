@@ -35,10 +35,11 @@ from bridge_chart.store.snapshot import (
     NOBODY,
     Array,
     Characteristic,
+    MarkedForm,
     MeasureKey,
-    Paper,
     Roll,
     Snapshot,
+    Written,
 )
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms.people import Actor, Scope
@@ -341,15 +342,29 @@ class ScopedSnapshot(Snapshot):
         place = place[place >= 0]
         return np.asarray(place[self.seen(measure)[place]], np.int32)
 
-    def papers(self, sitting_id: int) -> list[Paper]:
+    def marked_forms(self, sitting_id: int) -> list[MarkedForm]:
         measure = next((m for m in self.measures if m.sitting.id == sitting_id), None)
         if measure is None:
             return []
         seen = self.seen(measure)
         out = []
-        for paper in self._whole.papers(sitting_id):
-            place = self._place[np.asarray(paper.at)]
+        for form in self._whole.marked_forms(sitting_id):
+            place = self._place[np.asarray(form.at)]
             kept = place >= 0
             kept[kept] &= seen[place[kept]]
-            out.append(replace(paper, at=place[kept], marks=np.asarray(paper.marks)[kept]))
+            choices = None if form.choices is None else np.asarray(form.choices)[kept]
+            own = replace(
+                form, at=place[kept], marks=np.asarray(form.marks)[kept], choices=choices,
+                written=None if form.written is None else self._own_texts(form.written, seen),
+            )  # fmt: skip
+            out.append(own)
         return out
+
+    def _own_texts(self, written: Written, seen: Array) -> Written:
+        place = self._place[np.asarray(written.at)]
+        kept = place >= 0
+        kept[kept] &= seen[place[kept]]
+        texts = [written.text(int(n)).encode() for n in np.flatnonzero(kept)]
+        ends = np.cumsum([len(text) for text in texts], dtype=np.int64)
+        held = np.frombuffer(b"".join(texts), np.uint8)
+        return Written(place[kept], np.asarray(written.question)[kept], ends, held)

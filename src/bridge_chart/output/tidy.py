@@ -271,7 +271,7 @@ def _measured(snapshot: Snapshot, measure: MeasureKey) -> pl.DataFrame:
 def _marks(snapshot: Snapshot, measure: MeasureKey) -> Iterator[pl.DataFrame]:
     forms = {form.id: form.name for form in measure.forms}
     subject = measure.subject.name if measure.subject else None
-    for paper in snapshot.papers(measure.sitting.id):
+    for paper in snapshot.marked_forms(measure.sitting.id):
         form = forms.get(paper.form or 0, "")
         told = snapshot.tables.questions(
             measure.assessment.name, subject, measure.sitting.name, form

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from bridge_chart.store.bulk import read_out
 from bridge_chart.store.codes import SCORES, STATUSES, STEPPED
 from bridge_chart.store.columns import Columns
+from bridge_chart.store.mark_build import counted_sets, marked_forms, totals
 from bridge_chart.store.reference_tables import ReferenceTables, Scale, Step
 from bridge_chart.store.same_names import folded
 from bridge_chart.terms.calendar import school_year_of
@@ -31,7 +32,8 @@ ATTEMPT_COLUMNS: dict[str, tuple[int, Any]] = {
     "form_id": (0, np.int32),
 }
 """What a student's latest attempt gives, and what stands where there is none."""
-NO_MARK = -1
+ADDED_UP = -1
+"""In place of a file's column: the result was added up from the questions."""
 
 
 class MeasureBuilder:
@@ -56,12 +58,12 @@ class MeasureBuilder:
         self.columns = columns
 
     def build(self) -> dict[str, Any]:
-        """The manifest's part: `measures`, `measure_files`, `papers` by sitting."""
+        """The manifest's part: `measures`, `measure_files`, `marked_forms` by sitting."""
         touching: dict[int, list[int]] = {}
         for batch_id in sorted(self.batches):
             for sitting_id in self.batches[batch_id]["counts"].get("sitting_ids", []):
                 touching.setdefault(sitting_id, []).append(batch_id)
-        out: dict[str, Any] = {"measures": [], "measure_files": {}, "papers": {}}
+        out: dict[str, Any] = {"measures": [], "measure_files": {}, "marked_forms": {}}
         for sitting in self._sittings(list(touching)):
             batches = sorted({b for one in sitting["ids"] for b in touching[one]})
             sheet = _Sheet(self, sitting, batches)
@@ -72,11 +74,11 @@ class MeasureBuilder:
                 "line": sheet.file("row"),
                 "form": sheet.file("form_id"),
             }
-            papers = sheet.papers()
-            if papers:
-                out["papers"][str(sitting["id"])] = papers
+            forms = marked_forms(sheet)
+            if forms:
+                out["marked_forms"][str(sitting["id"])] = forms
             for about in sheet.measured():
-                value = sheet.value_file(about)
+                value = sheet.value_file(about, forms)
                 key = ".".join(str(x) for x in (sitting["id"], *about.key))
                 out["measures"].append(self._described(sitting, sheet, about, key, value))
                 order = sheet.order_file(about, value)
@@ -212,20 +214,24 @@ class _Sheet:
     def file(self, what: str) -> str:
         return self.builder.column(
             f"{what}-{self.sitting_id}", self.batches, self.sitting_ids,
-            lambda: self._attempted(what),
+            lambda: self.attempted(what),
         )  # fmt: skip
 
-    def _attempted(self, what: str) -> Array:
+    def attempted(self, what: str) -> Array:
         nobody, kind = ATTEMPT_COLUMNS[what]
         out = np.full(len(self.builder.ids), nobody, kind)
         out[self.attempts["at"]] = self.attempts[what]
         return out
 
-    def value_file(self, about: About) -> str:
+    def value_file(self, about: About, forms: list[dict[str, Any]]) -> str:
         names, _, place = self._step_places(about.score)
         origin = [*self.sitting_ids, about.key, names, sorted(place.items())]
+        added_up = forms if about.key == ("raw",) else []
+        if added_up:
+            sets = counted_sets(self, forms)
+            origin.append([[form["files"]["marks"] for form in forms], sets])
         return self.builder.column(
-            f"value-{self.sitting_id}", self.batches, origin, lambda: self._values(about)
+            f"value-{self.sitting_id}", self.batches, origin, lambda: self._values(about, added_up)
         )
 
     def order_file(self, about: About, value: str) -> str:
@@ -267,9 +273,11 @@ class _Sheet:
             self._steps[score] = (names, scale, place)
         return self._steps[score]
 
-    def _values(self, about: About) -> Array:
-        """Later batches win; a later status without a score takes an earlier score away."""
+    def _values(self, about: About, forms: list[dict[str, Any]]) -> Array:
+        """Later batches win; a later status without a score takes an earlier score away. What was
+        added up from the questions is added up from them as they hold now."""
         values = np.full(len(self.builder.ids), np.nan)
+        summed = np.zeros(len(values), bool)
         code = SCORES.index(about.score)
         claimed = about.role != "result"
         facts = self.claims if claimed else self.results
@@ -290,6 +298,10 @@ class _Sheet:
             known = stepped & (given["step_id"] < len(table))
             step = table[np.where(known, given["step_id"], 0)]
             values[given["at"]] = np.where(stepped, step, given["value"])
+            summed[given["at"]] = not claimed and given["column"] == ADDED_UP
+        if forms and summed.any():
+            summed &= ~np.isnan(values)
+            values[summed] = totals(self, forms)[summed]
         return values
 
     @cached_property
@@ -304,9 +316,9 @@ class _Sheet:
     @cached_property
     def results(self) -> Array:
         return self._read(
-            "SELECT batch_id, student_id AS at, score, value, step_id FROM result",
+            "SELECT batch_id, student_id AS at, score, value, step_id, \"column\" FROM result",
             [("batch_id", np.int32), ("at", np.int32), ("score", np.int16),
-             ("value", np.float64), ("step_id", np.int32)],
+             ("value", np.float64), ("step_id", np.int32), ("column", np.int16)],
         )  # fmt: skip
 
     @cached_property
@@ -316,29 +328,6 @@ class _Sheet:
             [("batch_id", np.int32), ("at", np.int32), ("score", np.int16),
              ("value", np.float64), ("step_id", np.int32), ("kind_id", np.int32)],
         )  # fmt: skip
-
-    def papers(self) -> list[dict[str, Any]]:
-        """Each paper with its questions, and the files of who sat it and their marks."""
-        listed = ",".join(map(str, self.batches))
-        query = sa.text(
-            "SELECT DISTINCT paper.id, form_id, questions FROM paper JOIN mark_sheet "
-            f"ON paper_id = paper.id WHERE mark_sheet.sitting_id IN ({self.listed}) "
-            f"AND batch_id IN ({listed}) ORDER BY paper.id"
-        )
-        out = []
-        for paper in self.builder.connection.execute(query):
-            origin = [paper.id]
-            questions = len(paper.questions)
-            sheets = _Marks(self, int(paper.id), questions)
-            at = self.builder.column(
-                f"marked-{paper.id}", self.batches, origin, lambda s=sheets: s.read()[0]  # type: ignore[misc]
-            )  # fmt: skip
-            marks = self.builder.column(
-                f"marks-{paper.id}", self.batches, origin, lambda s=sheets: s.read()[1]  # type: ignore[misc]
-            )  # fmt: skip
-            out.append({"form": paper.form_id, "questions": paper.questions, "at": at,
-                        "marks": marks})  # fmt: skip
-        return out
 
     def _read(self, select: str, fields: list[tuple[str, Any]]) -> Array:
         listed = ",".join(map(str, self.batches))
@@ -355,26 +344,3 @@ class _Sheet:
 def _first(rows: list[dict[str, Any]], key: str) -> list[dict[str, Any]]:
     """The first row of each id that is one."""
     return list({row[key]: row for row in reversed(rows) if row[key]}.values())
-
-
-class _Marks:
-    """A paper's sheets: positions of the students (ascending), and marks (students, questions)."""
-
-    def __init__(self, sheet: _Sheet, paper: int, questions: int) -> None:
-        self.sheet, self.paper, self.questions = sheet, paper, questions
-
-    def read(self) -> tuple[Array, Array]:
-        rows = self.sheet._read(
-            "SELECT batch_id, mark_sheet.student_id AS at, place, mark, sitting_id FROM mark_sheet,"
-            f" unnest(CASE WHEN paper_id = {self.paper} THEN marks END) "
-            "WITH ORDINALITY AS m(mark, place)",
-            [("batch_id", np.int32), ("at", np.int32), ("place", np.int64), ("mark", np.int16)],
-        )
-        students = np.unique(rows["at"])
-        marks = np.full((len(students), self.questions), NO_MARK, np.int16)
-        # Rows come oldest batch first, so a later sheet overwrites an earlier one.
-        marks[np.searchsorted(students, rows["at"]), rows["place"] - 1] = rows["mark"]
-        # A newer attempt that was not sat, or on another form, takes the sheet away.
-        status = self.sheet._attempted("status")[students]
-        kept = status == STATUSES.index("sat")
-        return students[kept].astype(np.int32), marks[kept]

@@ -7,7 +7,7 @@ results that it is about. A newer batch replaces what an older one said of the s
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
@@ -77,14 +77,31 @@ def tidy(step: str) -> str:
 
 @dataclass(frozen=True)
 class QuestionInfo:
-    """A question of a paper: what it is worth and what it is about. `whole`: it stands for a whole
-    strand, whose questions are not known."""
+    """A question of a test: what it is worth and what it is about. `whole`: it stands for a whole
+    strand, whose questions are not known. `key`: the option that is right, or several of which
+    each is; `options`: what each option says. `choice`: the set of questions of which students
+    answer some, and `best`: how many of it count. `page`: where it is in the paper; `common`: the
+    name of what is the same question in other forms and sittings."""
 
     name: str
     maximum: float | None = None
     tags: dict[str, str] = field(default_factory=dict)
     key: str | None = None
     whole: bool = False
+    title: str = ""
+    options: dict[str, str] = field(default_factory=dict)
+    choice: str = ""
+    best: int | None = None
+    page: int | None = None
+    common: str = ""
+
+    def right(self, option: str) -> bool:
+        """Whether an option is right by the key.
+
+        >>> QuestionInfo("Q1", key="B|d").right("D"), QuestionInfo("Q1").right("A")
+        (True, False)
+        """
+        return same(option) in {same(one) for one in (self.key or "").split("|")} - {""}
 
 
 @dataclass(frozen=True)
@@ -114,7 +131,7 @@ class Exactness:
     error: float | None
 
 
-TAGS = ("strand", "topic", "objective", "skill", "type")
+TAGS = ("paper", "section", "strand", "topic", "objective", "skill", "type")
 
 
 class ReferenceTables:
@@ -185,15 +202,7 @@ class ReferenceTables:
             if same(row.get("form")) not in ("", same(form)):
                 continue
             name = same(row["question"])
-            before = out.get(name, QuestionInfo(row["question"]))
-            maximum = row.get("maximum")
-            out[name] = QuestionInfo(
-                row["question"],
-                before.maximum if maximum is None else maximum,
-                {**before.tags, **{tag: row[tag] for tag in TAGS if row.get(tag)}},
-                row.get("key") or before.key,
-                bool(row.get("whole")) or before.whole,
-            )
+            out[name] = _told(out.get(name, QuestionInfo(row["question"])), row)
         return out
 
     def exactness(
@@ -221,6 +230,38 @@ class ReferenceTables:
             if row["score"] == score and same(row.get("sitting")) in ("", same(sitting)):
                 cells.setdefault((row.get("form"), row.get("year_level")), []).append(row)
         return [_national(form, level, score, rows) for (form, level), rows in cells.items()]
+
+
+def _told(before: QuestionInfo, row: Cells) -> QuestionInfo:
+    """A question with what a row adds to what was known of it."""
+    said: Cells = {
+        "name": row["question"],
+        "maximum": row.get("maximum"),
+        "tags": {**before.tags, **{tag: row[tag] for tag in TAGS if row.get(tag)}},
+        "key": row.get("key"),
+        "whole": bool(row.get("whole")),
+        "title": row.get("title"),
+        "options": options_said(row.get("options") or ""),
+        "choice": row.get("choice"),
+        "best": _count(row.get("best")),
+        "page": _count(row.get("page")),
+        "common": row.get("common"),
+    }
+    return replace(before, **{key: value for key, value in said.items() if value})
+
+
+def _count(value: Any) -> int | None:
+    return None if value is None else int(value)
+
+
+def options_said(text: str) -> dict[str, str]:
+    """What each option says, as a table writes it.
+
+    >>> options_said("A: 6 ÷ ½ = 3 | B: 6 ÷ ½ = 12 | C")
+    {'A': '6 ÷ ½ = 3', 'B': '6 ÷ ½ = 12', 'C': ''}
+    """
+    parts = [one.partition(":") for one in text.split("|")]
+    return {name.strip(): says.strip() for name, _, says in parts if name.strip()}
 
 
 def _national(form: str | None, level: int | None, score: str, rows: list[Cells]) -> National:

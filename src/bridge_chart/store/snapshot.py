@@ -108,14 +108,34 @@ class MeasureKey:
 
 
 @dataclass(frozen=True)
-class Paper:
-    """Marks question by question of one form (None: the test has none). `at`: positions of the
-    students, ascending; `marks`: (students, questions) int16, −1 = no mark."""
+class MarkedForm:
+    """What students answered on one form (None: the test has none), question by question. `at`:
+    positions of the students, ascending; `marks`: (students, questions) int16, −1 = left blank,
+    −2 = nothing says a mark; `choices`: int16 place in `options`, −1 = none, None: no question has
+    options; `written`: (texts,) row of the student, question, and where its text is."""
 
     form: int | None
     questions: tuple[str, ...]
     at: Array
     marks: Array
+    choices: Array | None = None
+    options: tuple[str, ...] = ()
+    written: Written | None = None
+
+
+@dataclass(frozen=True)
+class Written:
+    """Texts of students: whose (positions of the snapshot), about which question, and the texts one
+    after the other in UTF-8, each up to its end."""
+
+    at: Array
+    question: Array
+    ends: Array
+    bytes: Array
+
+    def text(self, n: int) -> str:
+        first = int(self.ends[n - 1]) if n else 0
+        return bytes(self.bytes[first : int(self.ends[n])]).decode()
 
 
 class Roll:
@@ -259,15 +279,23 @@ class Snapshot:
         """(students,) id of the form that was sat, 0 = none or not said."""
         return self.column(self._measure_files(measure)["form"])
 
-    def papers(self, sitting_id: int) -> list[Paper]:
-        """The papers of a sitting whose marks are kept by question."""
-        return [
-            Paper(
-                item["form"] or None, tuple(item["questions"]), self.column(item["at"]),
-                self.column(item["marks"]),
-            )
-            for item in self._spec.get("papers", {}).get(str(sitting_id), [])
-        ]  # fmt: skip
+    def marked_forms(self, sitting_id: int) -> list[MarkedForm]:
+        """The forms of a sitting of which is known how each question was answered."""
+        held = self._spec.get("marked_forms", {}).get(str(sitting_id), [])
+        return [self._marked_form(item) for item in held]
+
+    def _marked_form(self, item: dict[str, Any]) -> MarkedForm:
+        files: dict[str, str] = item["files"]
+        written = None
+        if "ends" in files:
+            told = ("written_at", "written_question", "ends", "bytes")
+            written = Written(*(self.column(files[name]) for name in told))
+        return MarkedForm(
+            item["form"] or None, tuple(item["questions"]), self.column(files["at"]),
+            self.column(files["marks"]),
+            self.column(files["choices"]) if "choices" in files else None,
+            tuple(item["options"]), written,
+        )  # fmt: skip
 
     def origin(self, measure: MeasureKey) -> tuple[Array, Array]:
         """Batch and the file's own line of each student's row, (students,); 0 = none."""

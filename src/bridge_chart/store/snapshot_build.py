@@ -33,7 +33,7 @@ from bridge_chart.store.snapshot import UNKNOWN_DAY, Snapshot, seals_of
 from bridge_chart.store.versions import Identified, active_batches, identified
 
 Array = NDArray[Any]
-FORM = 6
+FORM = 7
 """The manifest's own form; one of another form is written anew."""
 PROGRAM = "bridge chart"
 """Who mended a file, in the audit."""

@@ -240,14 +240,9 @@ class_member = _fact(
     "class_member",
     Column("student_id", Integer, nullable=False),
     Column("class_id", Integer, nullable=False),
-    Column(
-        "kind",
-        SmallInteger,
-        nullable=False,
-        server_default="0",
-        comment="see store.codes.CLASS_KINDS",
-    ),
-)
+    Column("kind", SmallInteger, nullable=False, server_default="0",
+           comment="see store.codes.CLASS_KINDS"),
+)  # fmt: skip
 class_staff = _fact(
     "class_staff",
     Column("class_id", Integer, nullable=False),
@@ -337,7 +332,12 @@ result = _fact(
     Column("attempt_id", BigInteger, nullable=False),
     Column("student_id", Integer, nullable=False),
     Column("sitting_id", Integer, nullable=False),
-    Column("column", SmallInteger, nullable=False, comment="the file's own column, from 0"),
+    Column(
+        "column",
+        SmallInteger,
+        nullable=False,
+        comment="the file's own, from 0; -1 = added up from the questions",
+    ),
     Column("part_id", Integer, nullable=False, comment="0 = the whole test"),
     Column("score", SmallInteger, nullable=False, comment="see store.codes.SCORES"),
     Column("value", Double, nullable=False, comment="NaN where the result is a step"),
@@ -364,6 +364,26 @@ mark_sheet = _fact(
     Column("sitting_id", Integer, nullable=False),
     Column("paper_id", Integer, nullable=False),
     Column("marks", ARRAY(SmallInteger), nullable=False, comment="-1 = no mark"),
+)
+option_list = Table(
+    "option_list", metadata, _id(),
+    Column("names", ARRAY(Text), nullable=False, unique=True, comment="as the file writes them"),
+)  # fmt: skip
+choice_sheet = _fact(
+    "choice_sheet",
+    Column("student_id", Integer, nullable=False),
+    Column("sitting_id", Integer, nullable=False),
+    Column("paper_id", Integer, nullable=False),
+    Column("options_id", Integer, nullable=False),
+    Column("choices", ARRAY(SmallInteger), nullable=False, comment="place in the list, -1 = none"),
+)
+written = _fact(
+    "written",
+    Column("student_id", Integer, nullable=False),
+    Column("sitting_id", Integer, nullable=False),
+    Column("form_id", Integer, nullable=False, comment="0 = none"),
+    Column("question", Text, nullable=False),
+    Column("text", Text, nullable=False),
 )
 claim_kind = Table(
     "claim_kind", metadata, _id(),

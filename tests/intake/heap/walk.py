@@ -164,7 +164,7 @@ def score(
 def mark(question: str, sitting: str, read: Reads = int) -> Fate:
     def check(snapshot: Snapshot, at: int, cell: str) -> None:
         key = next(m for m in snapshot.measures if m.sitting.name == sitting)
-        (paper,) = snapshot.papers(key.sitting.id)
+        (paper,) = snapshot.marked_forms(key.sitting.id)
         place = int(np.flatnonzero(paper.at == at)[0])
         assert int(paper.marks[place, paper.questions.index(question)]) == read(cell)
 

@@ -32,7 +32,7 @@ def start_alpha(snapshot: Snapshot, priors: tuple[Quantity, ...]) -> Floats:
     out = np.full(snapshot.students, np.nan)
     for prior in priors:
         mine = np.full(snapshot.students, np.nan)
-        for paper in snapshot.papers(prior.key.sitting.id):
+        for paper in snapshot.marked_forms(prior.key.sitting.id):
             marks = np.asarray(paper.marks, np.float64)
             if not len(marks):
                 continue

@@ -243,7 +243,7 @@ def _measure(names: Binder, keys: list[MeasureKey]) -> MeasureOption:
     ]  # fmt: skip
     stepped = next((k for k in results if k.score in STEPPED), None)
     subject = first.subject.name if first.subject else None
-    papers = bool(snapshot.papers(first.sitting.id))
+    papers = bool(snapshot.marked_forms(first.sitting.id))
     kinds: tuple[q.PartKind, ...] = ("strand", "topic", "objective", "skill", "type", "question")
     parts = [(kind, parts_of(snapshot, first, kind)) for kind in kinds] if papers else []
     cuts = {

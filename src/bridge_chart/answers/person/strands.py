@@ -102,7 +102,7 @@ def _strands(person: Person, quantity: Quantity) -> list[Strand]:
 def _asked(person: Person, quantity: Quantity, strand: str) -> tuple[int, float]:
     """How many questions of a strand the student's form asks, and what they are worth."""
     snapshot, key = person.snapshot, quantity.key
-    for paper in snapshot.papers(key.sitting.id):
+    for paper in snapshot.marked_forms(key.sitting.id):
         place = int(np.searchsorted(paper.at, person.at))
         if place >= len(paper.at) or paper.at[place] != person.at:
             continue

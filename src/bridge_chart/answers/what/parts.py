@@ -27,7 +27,7 @@ def part_values(snapshot: Snapshot, key: MeasureKey, part: PartId, score: str) -
     student's own form asks are worth. What was omitted, and what of a part was not reached, counts
     as none won; a student who reached nothing of the part has no value."""
     out = np.full(snapshot.students, np.nan)
-    for paper in snapshot.papers(key.sitting.id):
+    for paper in snapshot.marked_forms(key.sitting.id):
         known = questions_of(snapshot, key, paper.form)
         held = [
             n
@@ -48,7 +48,7 @@ def part_values(snapshot: Snapshot, key: MeasureKey, part: PartId, score: str) -
 def asked_part(snapshot: Snapshot, key: MeasureKey, part: PartId) -> Mask:
     """(students,) who sat a form that asks something of a part."""
     out = np.zeros(snapshot.students, bool)
-    for paper in snapshot.papers(key.sitting.id):
+    for paper in snapshot.marked_forms(key.sitting.id):
         known = questions_of(snapshot, key, paper.form)
         if any(asked_of(part, name, known.get(same(name))) for name in paper.questions):
             out[paper.at] = True
@@ -58,7 +58,7 @@ def asked_part(snapshot: Snapshot, key: MeasureKey, part: PartId) -> Mask:
 def parts_of(snapshot: Snapshot, key: MeasureKey, kind: str) -> list[str]:
     """The names of a test's parts of one kind, in the order of its questions."""
     names: dict[str, str] = {}
-    for paper in snapshot.papers(key.sitting.id):
+    for paper in snapshot.marked_forms(key.sitting.id):
         known = questions_of(snapshot, key, paper.form)
         for name in paper.questions:
             info = known.get(same(name))
@@ -72,7 +72,7 @@ def parts_of(snapshot: Snapshot, key: MeasureKey, kind: str) -> list[str]:
 def tags_of(snapshot: Snapshot, key: MeasureKey) -> list[str]:
     """Every tag that a question of the test carries, whatever it is a kind of."""
     names: dict[str, str] = {}
-    for paper in snapshot.papers(key.sitting.id):
+    for paper in snapshot.marked_forms(key.sitting.id):
         for info in questions_of(snapshot, key, paper.form).values():
             for tag in info.tags.values():
                 names.setdefault(same(tag), tag)

@@ -12,7 +12,7 @@ from bridge_chart.answers.published.fits import fitted
 from bridge_chart.core.arrays import Floats, Integers, Mask
 from bridge_chart.core.items.marks import NOT_REACHED, OMITTED, MarkSheet, mark_sheet
 from bridge_chart.store.reference_tables import QuestionInfo, same
-from bridge_chart.store.snapshot import MeasureKey, Paper, Snapshot
+from bridge_chart.store.snapshot import MarkedForm, MeasureKey, Snapshot
 from bridge_chart.terms.errors import NotFound
 
 
@@ -32,7 +32,7 @@ class Sheet:
 def sheet_of(snapshot: Snapshot, key: MeasureKey, form: int | None) -> Sheet:
     """The marks of a form. NotFound where none are kept, or where the sitting has several forms
     and none is named: their questions are not the same."""
-    papers = snapshot.papers(key.sitting.id)
+    papers = snapshot.marked_forms(key.sitting.id)
     if form is not None:
         papers = [paper for paper in papers if paper.form == form]
     if not papers:
@@ -67,7 +67,7 @@ def worth_of(snapshot: Snapshot, key: MeasureKey, form: int | None) -> Floats:
 
     def make(whole: Snapshot) -> Floats:
         return next(
-            _worth(whole, key, paper) for paper in whole.papers(key.sitting.id)
+            _worth(whole, key, paper) for paper in whole.marked_forms(key.sitting.id)
             if paper.form == form
         )  # fmt: skip
 
@@ -75,7 +75,7 @@ def worth_of(snapshot: Snapshot, key: MeasureKey, form: int | None) -> Floats:
     return fitted(snapshot, name, make, lambda made, _: made)
 
 
-def _worth(snapshot: Snapshot, key: MeasureKey, paper: Paper) -> Floats:
+def _worth(snapshot: Snapshot, key: MeasureKey, paper: MarkedForm) -> Floats:
     known = questions_of(snapshot, key, paper.form)
     most = np.asarray(paper.marks).max(axis=0, initial=1).astype(np.float64)
     infos = [known.get(same(name)) for name in paper.questions]
@@ -84,7 +84,7 @@ def _worth(snapshot: Snapshot, key: MeasureKey, paper: Paper) -> Floats:
     return np.asarray(np.maximum(said, most), np.float64)
 
 
-def marks_of(paper: Paper, known: Mapping[str, QuestionInfo]) -> Integers:
+def marks_of(paper: MarkedForm, known: Mapping[str, QuestionInfo]) -> Integers:
     """The marks of a paper with what each blank means."""
     infos = [known.get(same(name)) for name in paper.questions]
     return read_marks(paper.marks, np.array([bool(i and i.whole) for i in infos], bool))

@@ -179,9 +179,8 @@ class Findings:
         """Rows that say what each question is worth, or is about, are no student's."""
         n = count(len(rows), "row")
         title = f"{n} {agree(len(rows), 'say')} what each question is worth or is about"
-        self.add(
-            "maxima", "done", title, "Taken as maximum marks and topics, not as students", rows
-        )
+        words = "Taken as maximum marks, topics and keys, not as students"
+        self.add("maxima", "done", title, words, rows)
 
     def in_percent(self, headers: Sequence[str]) -> None:
         """Shares that a table writes in percent."""

@@ -3,6 +3,7 @@ which each role is recognised, and the words for it."""
 
 from __future__ import annotations
 
+ONE_QUESTION = r"(q(uestion)? ?)?\d{1,3} ?[a-z]?"
 COMMON = {
     "number": r"((student|pupil|learner|candidate|admission|adm|school)s? ?)?"
     r"(number|numb|no|nr|id|code|ref|reference|#)|student|pupil|learner|candidate|sid|"
@@ -44,6 +45,10 @@ RESULTS = {
     "form": r"(test ?)?(form|booklet|version)",
     "strand": r"strand .+|.+ strand( (mark|score|raw|out of \d+|max \d+|\d+))*",
     "question": r"q(uestion)? ?\d{1,3} ?[a-z]?( [ivx]+)?|\d{1,3} ?[a-z]?",
+    "item": r"question( (no|number|name))?|item( (no|number|name))?|q",
+    "option": rf"({ONE_QUESTION} )?(option|choice|response|chosen|answer)( (chosen|given))?",
+    "written": rf"({ONE_QUESTION} )?(written )?(explanation|reason|why|wrote|working)|"
+    r"what they wrote",
 }
 CREDITS = {
     **{role: COMMON[role] for role in ("number", "given_name", "family_name")},
@@ -83,6 +88,9 @@ QUESTIONS = {
     "sitting": RESULTS["sitting"],
     "form": RESULTS["form"],
     "question": r"question( number)?|q|item",
+    "title": r"title|wording|question text|about|name( of the question)?|asks",
+    "paper": r"paper|component",
+    "section": r"section",
     "maximum": r"max(imum)?( marks?)?|marks|available|out of",
     "strand": r"strand|area|content( area)?",
     "topic": r"topic",
@@ -90,6 +98,11 @@ QUESTIONS = {
     "skill": r"skill",
     "type": r"type|question type",
     "key": r"key|right( option)?|answer",
+    "options": r"options|choices",
+    "choice": r"choice|choose (from|among)|set( of questions)?",
+    "best": r"best|how many count|count",
+    "page": r"page( in the paper)?",
+    "common": r"(common|same as|anchor)( (id|question|item))?|id",
 }
 NATIONAL = {
     "test": RESULTS["test"],
@@ -219,7 +232,9 @@ ROLES = {
         "status": "status", "score:scaled": "scaled score", "score:raw": "raw mark",
         "score:percent": "percent", "score:level": "level", "score:grade": "grade",
         "form": "form of the test", "predicted": "predicted", "target": "target",
-        "question": "marks of a question", "strand": "marks of a strand", "ignore": "leave out",
+        "question": "marks or letters of a question", "strand": "marks of a strand",
+        "item": "question, one a row", "option": "option chosen", "written": "what they wrote",
+        "ignore": "leave out",
     },
     "credits": {
         "number": "student number", "given_name": "given name", "family_name": "family name",

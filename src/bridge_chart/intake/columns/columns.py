@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 import polars as pl
 
+from bridge_chart.intake.cells.chosen import holds_letters
 from bridge_chart.intake.cells.values import CODE_MEANS, dates, numbers
 from bridge_chart.intake.columns.column_names import (
     COMMON,
@@ -42,7 +43,7 @@ SLIPS = 0.1
 SAID = "as you said"
 NAMED = ("characteristic", "target", "strand", *(role for of in WIDE.values() for role in of))
 """Roles that may carry a name: “characteristic:Sex”, “percentile:10”."""
-REPEATABLE = (*NAMED, "ignore", "question")
+REPEATABLE = (*NAMED, "ignore", "question", "option", "written")
 
 
 def role_choices(kind: str) -> list[Choice]:
@@ -418,6 +419,11 @@ def _fits(kind: str, role: str, sheet: Sheet, index: int) -> bool:
         return dates(filled).unread < len(filled) / 2
     if role in ("score:level", "score:grade"):
         return filled.n_unique() <= MOST_OPTIONS
+    if kind == "results" and role in ("option", "written"):
+        in_rows = any(re.fullmatch(RESULTS["item"], _words(header)) for header in sheet.headers)
+        return in_rows or bool(re.search(r"\d", sheet.headers[index]))
+    if kind == "results" and role == "question" and holds_letters(filled):
+        return True
     marks = role in ("question", "strand") and kind == "results"
     if role.startswith("score:") or marks:
         return int(numbers(filled).is_not_null().sum()) > len(filled) / 4

@@ -14,7 +14,7 @@ from bridge_chart.terms.finding import ColumnInfo
 
 FIELDS = ("test", "subject", "sitting", "date", "form")
 CLAIMED = ("predicted", "target")
-HELD = ("score", "target", "predicted", "question", "strand")
+HELD = ("score", "target", "predicted", "question", "option", "written", "strand")
 BESIDE = ("form", "date")
 """What may stand once for each sitting, test or subject of a wide sheet."""
 

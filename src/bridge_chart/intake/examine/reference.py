@@ -41,7 +41,7 @@ NEEDED = {
 }
 NUMBERS = {
     "points", "from", "upper", "maximum", "credit", "credits", "subjects", "reliability", "error",
-    "place",
+    "place", "page", "best",
 }  # fmt: skip
 WORDS = {
     "scale": ("Scale", "Steps"),

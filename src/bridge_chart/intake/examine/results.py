@@ -12,10 +12,11 @@ import numpy as np
 import polars as pl
 
 from bridge_chart.intake.cells import findings as f
-from bridge_chart.intake.cells.marks import MarkGrid, without_told
+from bridge_chart.intake.cells.marks import ABOUT_A_QUESTION, MarkGrid, without_told
 from bridge_chart.intake.cells.people import written_by_spreadsheet
 from bridge_chart.intake.cells.terms import TERMS, day_of_term, day_read, day_said
 from bridge_chart.intake.cells.values import Range, dates, year_levels
+from bridge_chart.intake.columns.answer_rows import answers_as_sheet
 from bridge_chart.intake.columns.columns import need_number, position_of, role_choices, understand
 from bridge_chart.intake.columns.shapes import Long, holds_result, lengthen, one_result_a_row
 from bridge_chart.intake.examine.doubles import DoubledRows, settle_doubles
@@ -26,7 +27,7 @@ from bridge_chart.intake.match.match import known_names
 from bridge_chart.intake.match.offers import matched, who_columns
 from bridge_chart.intake.reading.sheet import KEPT, Sheet
 from bridge_chart.intake.said.settings import IntakeSettings, within_year
-from bridge_chart.store.reference_tables import Scale
+from bridge_chart.store.reference_tables import QuestionInfo, Scale
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms.errors import UnreadableFile
 from bridge_chart.terms.finding import Choice, ColumnInfo, DefaultUsed, Examination
@@ -75,7 +76,7 @@ def examine_results(
     columns = understand("results", sheet, settings, known_names(snapshot))
     need_number(sheet, columns)
     held = {c.role.split(":")[0] for c in columns}
-    if not held & {"score", "question", "strand", *CLAIMS}:
+    if not held & {"score", "strand", *ABOUT_A_QUESTION, *CLAIMS}:
         raise UnreadableFile(
             f"{sheet.name} must have a column with scores. "
             f"Its columns are {', '.join(sheet.headers[:12])} instead.",
@@ -106,6 +107,8 @@ class _ResultsExamination:
         self.lines_in_file = sheet.cells.height
         sheet = without_told(sheet, columns, found)
         self.file, self.file_columns = sheet, columns
+        sheet, columns = answers_as_sheet(sheet, columns, found)
+        self.headers = [c.header for c in columns]
         self.blanks = settings.decisions.get("blank_cells") or _blanks_of(columns)
         self.long = lengthen(sheet, columns, self.blanks == "not_sat")
         self.sheet, self.columns = self.long.sheet, self.long.columns
@@ -123,11 +126,12 @@ class _ResultsExamination:
         silent = wide and self.blanks != "not_sat"
         scores = read_scores(
             self.long,
-            [c.header for c in self.file_columns],
+            self.headers,
             self.found,
             self._scale_of,
             self._range_of,
             blanks_say_nothing=silent,
+            questions=self._questions(),
         )
         frame, sittings = self._frame(scores)
         self.sittings = sittings
@@ -208,6 +212,18 @@ class _ResultsExamination:
             return None
         low, high = float(min(e[0] for e in ends)), float(max(e[1] for e in ends))
         return low - (high - low), high + (high - low)
+
+    def _questions(self) -> dict[str, QuestionInfo]:
+        """What is known of the questions, where all rows are of one test and form."""
+        told = [self._names("test", self._test()[0]), self._names("subject", self.settings.subject),
+                self._names("sitting", self.settings.sitting or self.year)]  # fmt: skip
+        form_at = position_of(self.columns, "form")
+        forms = [""] if form_at is None else self.sheet.column(form_at).unique().to_list()
+        if any(len(names) != 1 for names in told):
+            return {}
+        (test,), (subject,), (sitting,) = told
+        tables = [self.snapshot.tables.questions(test, subject, sitting, form) for form in forms]
+        return tables[0] if tables and all(one == tables[0] for one in tables) else {}
 
     def _test(self) -> tuple[str, str]:
         """The test's name where no column says it, and why that one."""
@@ -377,8 +393,8 @@ class _ResultsExamination:
         if not doubled.height:
             return frame
         if scores.grid is not None:
-            marks = scores.grid.marks[doubled["index"].to_numpy()]
-            doubled = doubled.with_columns(marks=pl.Series([row.tobytes() for row in marks]))
+            told = scores.grid.told_by(doubled["index"].to_numpy())
+            doubled = doubled.with_columns(marks=pl.Series(told))
             telling.append("marks")
         copies = self.found.repeated(
             self._in_file(doubled), telling, self.file, self._beside_results()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 import polars as pl
@@ -15,7 +15,8 @@ from bridge_chart.intake.columns.columns import position_of
 from bridge_chart.intake.columns.shapes import Long
 from bridge_chart.intake.reading.sheet import Sheet
 from bridge_chart.store.codes import STATUSES
-from bridge_chart.store.reference_tables import Scale
+from bridge_chart.store.measure_build import ADDED_UP
+from bridge_chart.store.reference_tables import QuestionInfo, Scale
 from bridge_chart.terms.finding import Choice, ColumnInfo
 from bridge_chart.terms.wording import count
 
@@ -42,7 +43,8 @@ class Claim:
 class Scores:
     """`values`: score kind → figures (null = none; a step's position from 1); `status`: index
     into STATUSES; `levels`: stepped score kind → step names from lowest; `columns`: kind →
-    column; `claims`: targets and predictions beside; `grid`: marks question by question."""
+    column, −1 = added up from the questions; `claims`: targets and predictions beside; `grid`: what
+    was answered, question by question."""
 
     values: dict[str, pl.Series]
     status: pl.Series
@@ -64,14 +66,16 @@ def read_scores(
     range_of: RangeOf,
     *,
     blanks_say_nothing: bool = False,
+    questions: Mapping[str, QuestionInfo] | None = None,
 ) -> Scores:
     """Read every score column; cells that are neither figure nor known code are a stop.
 
     `scale_of`: the declared scale of a stepped kind of score, None where none is declared;
     `range_of`: where figures of a kind lie, None where that is not known;
-    `blanks_say_nothing`: a row without a score says nothing of who sat.
+    `blanks_say_nothing`: a row without a score says nothing of who sat; `questions`: what is known
+    of the test's questions.
     """
-    reading = _Reading(long, file_headers, found, scale_of, range_of)
+    reading = _Reading(long, file_headers, found, scale_of, range_of, questions)
     reading.silent = blanks_say_nothing
     return reading.scores()
 
@@ -86,6 +90,7 @@ class _Reading:
         found: Findings,
         scale_of: ScaleOf,
         range_of: RangeOf,
+        questions: Mapping[str, QuestionInfo] | None,
     ) -> None:
         self.long, self.file_headers = long, file_headers
         self.found, self.scale_of, self.range_of = found, scale_of, range_of
@@ -99,7 +104,7 @@ class _Reading:
         self.levels: dict[str, list[str]] = {}
         self.claims: list[Claim] = []
         self.silent = False
-        self.grid = read_marks(sheet, columns, found)
+        self.grid = read_marks(sheet, columns, found, questions)
 
     def scores(self) -> Scores:
         status_at = position_of(self.columns, "status")
@@ -107,9 +112,7 @@ class _Reading:
             self.coded = _coded(self.sheet.column(status_at))
         self._figures()
         if self.grid is not None:
-            if "raw" not in self.values:
-                self.values["raw"], self.at["raw"] = self.grid.totals(), self.grid.columns[0]
-            self.blank &= self.values["raw"].is_null()
+            self._answered(self.grid)
         for kind in STEPPED_KINDS:
             self._steps(kind)
         self._claims_in_figures()
@@ -120,6 +123,17 @@ class _Reading:
         sat = status == SAT
         values = {kind: column.set(~sat, None) for kind, column in self.values.items()}
         return Scores(values, status, self.levels, self.at, self.claims, self.grid)
+
+    def _answered(self, grid: MarkGrid) -> None:
+        """Marks and letters say who sat; what somebody wrote says nothing of that."""
+        total = grid.totals()
+        if "raw" not in self.values and total.is_not_null().any():
+            self.values["raw"], self.at["raw"] = total, ADDED_UP
+        self.blank &= total.is_null()
+        wrote = self.blank & pl.Series(grid.says())
+        silent = pl.Series(["no_row"]).new_from_index(0, len(wrote))
+        self.coded = self.coded.zip_with(~(wrote & self.coded.is_null()), silent)
+        self.blank &= ~wrote
 
     def _figures(self) -> None:
         cells: dict[str, list[str]] = {}

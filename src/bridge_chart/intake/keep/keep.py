@@ -16,7 +16,8 @@ from bridge_chart.intake.examine.credits import CreditsPlan, examine_credits
 from bridge_chart.intake.examine.reference import TablePlan, examine_table
 from bridge_chart.intake.examine.results import ResultsPlan, examine_results
 from bridge_chart.intake.examine.roster import RosterPlan, examine_roster
-from bridge_chart.intake.keep.keep_results import write_credits, write_results, write_table_rows
+from bridge_chart.intake.keep.keep_answered import write_table_rows
+from bridge_chart.intake.keep.keep_results import write_credits, write_results
 from bridge_chart.intake.keep.keep_roster import write_roster
 from bridge_chart.intake.reading.sheet import Sheet
 from bridge_chart.intake.said.settings import IntakeSettings

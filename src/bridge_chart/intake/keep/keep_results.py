@@ -5,17 +5,18 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-import orjson
 import sqlalchemy as sa
 from numpy.typing import NDArray
 
 from bridge_chart.intake.examine.credits import TEXTS, CreditsPlan
 from bridge_chart.intake.examine.results import ResultsPlan
 from bridge_chart.intake.keep.identities import named_ids, row_ids
+from bridge_chart.intake.keep.keep_answered import write_answered
 from bridge_chart.intake.keep.keep_roster import records
 from bridge_chart.store import tables as t
 from bridge_chart.store.bulk import copy_in, copy_text_in, days, reserve_ids
 from bridge_chart.store.codes import SCORES, STATUSES, UNITS
+from bridge_chart.store.measure_build import ADDED_UP
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms.calendar import school_year_of
 from bridge_chart.terms.progress import UNWATCHED, Progress
@@ -41,7 +42,7 @@ def write_results(
     students = snapshot.student_ids[rows["student"].to_numpy()].astype(np.int32)
     at = np.array(sittings, np.int32)[rows["sitting"].to_numpy()]
     lines = rows["line"].to_numpy()
-    forms = _form_ids(connection, plan, at)
+    forms = _form_ids(connection, plan, snapshot, at)
     progress.at("write")
     _write_attempts(connection, plan, batch_id, ids, students, at, forms, progress)
     progress.at("write_scores")
@@ -73,7 +74,7 @@ def write_results(
             progress,
         )
     if plan.grid is not None:
-        _write_marks(connection, plan, batch_id, ids, students, at, forms)
+        write_answered(connection, plan, batch_id, ids, students, at, forms)
     claims = _write_claims(connection, plan, batch_id, students, at, steps)
     return {
         "results": count,
@@ -85,7 +86,10 @@ def write_results(
 
 
 def _file_column(plan: ResultsPlan, column: int) -> NDArray[np.int32]:
-    """The file's own column of each row's score: a wide sheet has one per subject."""
+    """The file's own column of each row's score: a wide sheet has one per subject; −1 where it was
+    added up from the questions."""
+    if column == ADDED_UP:
+        return np.full(plan.rows.height, ADDED_UP, np.int32)
     block = plan.long.block[plan.rows["index"].to_numpy()]
     place: NDArray[np.int32] = plan.long.origin[block, column]
     return place
@@ -126,81 +130,23 @@ def _write_attempts(
 
 
 def _form_ids(
-    connection: sa.Connection, plan: ResultsPlan, sittings: NDArray[np.int32]
+    connection: sa.Connection, plan: ResultsPlan, snapshot: Snapshot, sittings: NDArray[np.int32]
 ) -> NDArray[np.int32]:
-    """The form of each row, 0 where it names none; new forms are made."""
+    """The form of each row; new forms are made. A row that names none is about the form that its
+    student is known to have sat, else about none (0)."""
     out = np.zeros(plan.rows.height, np.int32)
     names = plan.rows["form"].to_numpy()
     for sitting in np.unique(sittings):
         for name in np.unique(names[(sittings == sitting) & (names != "")]):
             key = [{"sitting_id": int(sitting), "name": str(name)}]
             out[(sittings == sitting) & (names == name)] = row_ids(connection, t.form, key)[0]
+    unnamed = names == ""
+    for measure in snapshot.measures if unnamed.any() else ():
+        if measure.forms and measure.role == "result":
+            mine = unnamed & (sittings == measure.sitting.id)
+            sat = np.asarray(snapshot.form(measure))
+            out[mine] = sat[plan.rows["student"].to_numpy()[mine]]
     return out
-
-
-def _write_marks(
-    connection: sa.Connection,
-    plan: ResultsPlan,
-    batch_id: int,
-    ids: NDArray[np.int64],
-    students: NDArray[np.int32],
-    sittings: NDArray[np.int32],
-    forms: NDArray[np.int32],
-) -> None:
-    """A sheet of marks for each attempt that has any, and what the file says each is worth."""
-    grid = plan.grid
-    assert grid is not None
-    marks = grid.marks[plan.rows["index"].to_numpy()]
-    some = (marks >= 0).any(axis=1) & (plan.rows["status"].to_numpy() == SAT)
-    papers = np.zeros(len(ids), np.int32)
-    for sitting, form in np.unique(np.stack([sittings, forms], 1), axis=0).tolist():
-        key = [{"sitting_id": sitting, "form_id": form, "questions": list(grid.questions)}]
-        paper = row_ids(connection, t.paper, key)[0]
-        papers[(sittings == sitting) & (forms == form)] = paper
-    copy_in(
-        connection,
-        "mark_sheet",
-        records(
-            int(some.sum()),
-            batch_id=(np.int32, batch_id),
-            row=(np.int32, plan.rows["line"].to_numpy()[some]),
-            attempt_id=(np.int64, ids[some]),
-            student_id=(np.int32, students[some]),
-            sitting_id=(np.int32, sittings[some]),
-            paper_id=(np.int32, papers[some]),
-            marks=((np.int16, (len(grid.questions),)), marks[some]),
-        ),
-    )
-    if grid.maxima is None and not grid.by_strand and not any(grid.topics):
-        return
-    maxima = grid.maxima or (None,) * len(grid.questions)
-    written = plan.rows.select("sitting", "form").unique().sort("sitting", "form").rows()
-    cells = [
-        {"test": s.test, "subject": s.subject, "sitting": s.name, "form": form,
-         "question": name, "maximum": maximum,
-         **({"topic": topic} if topic else {}),
-         **({"strand": name, "whole": True} if grid.by_strand else {})}
-        for place, form in written
-        for s in [plan.sittings[place]]
-        for name, maximum, topic in zip(grid.questions, maxima, grid.topics, strict=True)
-    ]  # fmt: skip
-    row = grid.told[0] if grid.told else 0
-    write_table_rows(connection, batch_id, "questions", [row] * len(cells), cells)
-
-
-def write_table_rows(
-    connection: sa.Connection,
-    batch_id: int,
-    kind: str,
-    lines: list[int],
-    cells: list[dict[str, Any]],
-) -> None:
-    """Rows of a table of reference, one each with the file's own line."""
-    rows = (
-        (batch_id, line, kind, orjson.dumps(row).decode())
-        for line, row in zip(lines, cells, strict=True)
-    )
-    copy_text_in(connection, "table_row", ["batch_id", "row", "kind", "cells"], rows)
 
 
 def write_credits(
