@@ -7,7 +7,7 @@ docs/question.md explains every key with examples.
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, get_args
 
 from pydantic import (
     Field,
@@ -58,6 +58,7 @@ class Part(Strict):
 
 Score = Literal["auto", "raw", "percent", "scaled", "level", "grade", "points", "percentile"]
 PartKind = Literal["paper", "section", "question", "strand", "topic", "objective", "skill", "type"]
+PART_KINDS: tuple[PartKind, ...] = get_args(PartKind)
 Role = Literal["result", "target", "predicted", "estimate", "judgement"]
 
 

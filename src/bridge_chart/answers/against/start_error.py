@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from bridge_chart.answers.bound.quantity import Quantity
+from bridge_chart.answers.what.sheets import sheet_of
 from bridge_chart.answers.what.values import figures_of_students, tested_year_level
 from bridge_chart.core.arrays import Floats
-from bridge_chart.core.items.marks import mark_sheet
 from bridge_chart.core.items.reliability import cronbach_alpha
 from bridge_chart.store.snapshot import Snapshot
 
@@ -32,13 +32,11 @@ def start_alpha(snapshot: Snapshot, priors: tuple[Quantity, ...]) -> Floats:
     out = np.full(snapshot.students, np.nan)
     for prior in priors:
         mine = np.full(snapshot.students, np.nan)
-        for paper in snapshot.marked_forms(prior.key.sitting.id):
-            marks = np.asarray(paper.marks, np.float64)
-            if not len(marks):
-                continue
-            found = cronbach_alpha(mark_sheet(marks, np.maximum(marks.max(axis=0), 1.0)))
+        for form in snapshot.marked_forms(prior.key.sitting.id):
+            sheet = sheet_of(snapshot, prior.key, form.form)
+            found = cronbach_alpha(sheet.marks, optional_questions=sheet.by_choice)
             if found.alpha > 0:
-                mine[paper.at] = found.alpha
+                mine[sheet.at] = found.alpha
         out = np.fmin(out, mine)
     return out
 

@@ -244,7 +244,7 @@ def _measure(names: Binder, keys: list[MeasureKey]) -> MeasureOption:
     stepped = next((k for k in results if k.score in STEPPED), None)
     subject = first.subject.name if first.subject else None
     papers = bool(snapshot.marked_forms(first.sitting.id))
-    kinds: tuple[q.PartKind, ...] = ("strand", "topic", "objective", "skill", "type", "question")
+    kinds: tuple[q.PartKind, ...] = q.PART_KINDS
     parts = [(kind, parts_of(snapshot, first, kind)) for kind in kinds] if papers else []
     cuts = {
         cut.step: None for lines in cuts_by_year_level(snapshot, first).values() for cut in lines

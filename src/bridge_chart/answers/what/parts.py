@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from bridge_chart.answers.bound.identity import PartId
+from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.what.sheets import marks_of, questions_of, worth_of
-from bridge_chart.core.arrays import Floats, Mask
+from bridge_chart.core.arrays import Floats, Integers, Mask
 from bridge_chart.core.items.marks import NOT_REACHED
 from bridge_chart.store.reference_tables import QuestionInfo, same
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
@@ -27,40 +30,55 @@ def part_values(snapshot: Snapshot, key: MeasureKey, part: PartId, score: str) -
     student's own form asks are worth. What was omitted, and what of a part was not reached, counts
     as none won; a student who reached nothing of the part has no value."""
     out = np.full(snapshot.students, np.nan)
-    for paper in snapshot.marked_forms(key.sitting.id):
-        known = questions_of(snapshot, key, paper.form)
+    for form in snapshot.marked_forms(key.sitting.id):
+        known = questions_of(snapshot, key, form.form)
+        infos = [known.get(same(name)) for name in form.questions]
         held = [
             n
-            for n, name in enumerate(paper.questions)
-            if asked_of(part, name, known.get(same(name)))
+            for n, (name, info) in enumerate(zip(form.questions, infos, strict=True))
+            if asked_of(part, name, info)
         ]
         if not held:
             continue
-        marks = marks_of(paper, known)[:, held]
+        marks = marks_of(form, known)[:, held]
         some = (marks != NOT_REACHED).any(axis=1)
         won = np.where(marks >= 0, marks, 0).sum(axis=1).astype(float)
-        worth = float(worth_of(snapshot, key, paper.form)[held].sum())
-        value = won if score == "raw" else 100 * won / worth
-        out[paper.at[some]] = value[some]
+        worth = available(marks, worth_of(snapshot, key, form.form)[held], [infos[n] for n in held])
+        value = won if score == "raw" else 100 * won / np.where(worth > 0, worth, np.nan)
+        out[form.at[some]] = value[some]
     return out
+
+
+def available(marks: Integers, worth: Floats, infos: Sequence[QuestionInfo | None]) -> Floats:
+    """(students,) what the questions were worth to each student: of a set to choose from, those
+    that were answered.
+
+    >>> free = QuestionInfo("Q2", choice="B")
+    >>> marks = np.array([[1, NOT_REACHED, 4], [0, 3, NOT_REACHED]])
+    >>> available(marks, np.array([1.0, 5, 5]), [None, free, free]).tolist()
+    [6.0, 6.0]
+    """
+    free = np.array([bool(info and info.choice) for info in infos], bool)
+    asked = ~free | (np.asarray(marks) != NOT_REACHED)
+    return np.asarray((asked * worth).sum(axis=1))
 
 
 def asked_part(snapshot: Snapshot, key: MeasureKey, part: PartId) -> Mask:
     """(students,) who sat a form that asks something of a part."""
     out = np.zeros(snapshot.students, bool)
-    for paper in snapshot.marked_forms(key.sitting.id):
-        known = questions_of(snapshot, key, paper.form)
-        if any(asked_of(part, name, known.get(same(name))) for name in paper.questions):
-            out[paper.at] = True
+    for form in snapshot.marked_forms(key.sitting.id):
+        known = questions_of(snapshot, key, form.form)
+        if any(asked_of(part, name, known.get(same(name))) for name in form.questions):
+            out[form.at] = True
     return out
 
 
 def parts_of(snapshot: Snapshot, key: MeasureKey, kind: str) -> list[str]:
     """The names of a test's parts of one kind, in the order of its questions."""
     names: dict[str, str] = {}
-    for paper in snapshot.marked_forms(key.sitting.id):
-        known = questions_of(snapshot, key, paper.form)
-        for name in paper.questions:
+    for form in snapshot.marked_forms(key.sitting.id):
+        known = questions_of(snapshot, key, form.form)
+        for name in form.questions:
             info = known.get(same(name))
             own = None if info and info.whole else name
             called = own if kind == "question" else (info.tags.get(kind) if info else None)
@@ -72,8 +90,22 @@ def parts_of(snapshot: Snapshot, key: MeasureKey, kind: str) -> list[str]:
 def tags_of(snapshot: Snapshot, key: MeasureKey) -> list[str]:
     """Every tag that a question of the test carries, whatever it is a kind of."""
     names: dict[str, str] = {}
-    for paper in snapshot.marked_forms(key.sitting.id):
-        for info in questions_of(snapshot, key, paper.form).values():
+    for form in snapshot.marked_forms(key.sitting.id):
+        for info in questions_of(snapshot, key, form.form).values():
             for tag in info.tags.values():
                 names.setdefault(same(tag), tag)
     return list(names.values())
+
+
+def chose(snapshot: Snapshot, quantity: Quantity, option: str) -> Mask:
+    """(students,) who chose an option of a question."""
+    assert quantity.part is not None
+    out = np.zeros(snapshot.students, bool)
+    for form in snapshot.marked_forms(quantity.key.sitting.id):
+        if form.choices is None or quantity.form not in (None, form.form):
+            continue
+        places = [n for n, name in enumerate(form.options) if same(name) == same(option)]
+        for n, name in enumerate(form.questions):
+            if places and asked_of(quantity.part, name, None):
+                out[form.at[np.asarray(form.choices)[:, n] == places[0]]] = True
+    return out

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bridge_chart.answers.published.fits import fitted
-from bridge_chart.core.arrays import Floats, Integers, Mask
+from bridge_chart.core.arrays import Codes, Floats, Integers, Mask
 from bridge_chart.core.items.marks import NOT_REACHED, OMITTED, MarkSheet, mark_sheet
 from bridge_chart.store.reference_tables import QuestionInfo, same
 from bridge_chart.store.snapshot import MarkedForm, MeasureKey, Snapshot
@@ -18,40 +18,75 @@ from bridge_chart.terms.errors import NotFound
 
 @dataclass(frozen=True)
 class Sheet:
-    """at: (sat,) the places of those who sat the form; marks: theirs; left_out: (sat, questions)
-    where a question was omitted; infos: what the question table says of each question, where it
-    says anything."""
+    """at: (sat,) the places of those who sat the form; marks: theirs, of the questions of which
+    somebody has one; left_out: (sat, questions) where a question was omitted; infos: what the
+    question table says of each question, where it says anything; choices: (sat, questions) place in
+    `options`, −1 = none, None: no question has options; unmarked: questions of which nobody has a
+    mark, for want of a key."""
 
+    form: int | None
     at: Integers
     questions: tuple[str, ...]
     marks: MarkSheet
     left_out: Mask
     infos: tuple[QuestionInfo | None, ...]
+    choices: Codes | None = None
+    options: tuple[str, ...] = ()
+    unmarked: tuple[str, ...] = ()
+
+    @property
+    def by_choice(self) -> bool:
+        """Whether students answer some questions of a set."""
+        return any(info and info.choice for info in self.infos)
+
+    @property
+    def right(self) -> Mask:
+        """(questions, options) what each key says is right."""
+        held = [[bool(i and i.right(name)) for name in self.options] for i in self.infos]
+        return np.array(held, bool).reshape(len(self.infos), len(self.options))
+
+    def written(self, snapshot: Snapshot, key: MeasureKey, question: int) -> dict[int, str]:
+        """What students wrote about a question, by their place."""
+        forms = snapshot.marked_forms(key.sitting.id)
+        held = next(form for form in forms if form.form == self.form)
+        if held.written is None:
+            return {}
+        texts = held.written
+        of = np.asarray(texts.question) == held.questions.index(self.questions[question])
+        return {int(texts.at[n]): texts.text(int(n)) for n in np.flatnonzero(of)}
 
 
 def sheet_of(snapshot: Snapshot, key: MeasureKey, form: int | None) -> Sheet:
     """The marks of a form. NotFound where none are kept, or where the sitting has several forms
     and none is named: their questions are not the same."""
-    papers = snapshot.marked_forms(key.sitting.id)
+    forms = snapshot.marked_forms(key.sitting.id)
     if form is not None:
-        papers = [paper for paper in papers if paper.form == form]
-    if not papers:
+        forms = [one for one in forms if one.form == form]
+    if not forms:
         raise NotFound(
             f"{key.label} has no marks by question.",
             next_step="Bring them in: a row per student, a column per question.",
         )
-    if len(papers) > 1:
+    if len(forms) > 1:
         names = " or ".join(f.name for f in key.forms)
         raise NotFound(
             f"{key.label} has several forms, and each has questions of its own.",
             next_step=f"Choose form {names}.",
         )
-    paper = papers[0]
-    known = questions_of(snapshot, key, paper.form)
-    read = marks_of(paper, known)
-    marks = mark_sheet(read, worth_of(snapshot, key, paper.form))
-    infos = tuple(known.get(same(name)) for name in paper.questions)
-    return Sheet(np.asarray(paper.at, np.int64), paper.questions, marks, read == OMITTED, infos)
+    found = forms[0]
+    known = questions_of(snapshot, key, found.form)
+    worth = worth_of(snapshot, key, found.form)
+    # What nobody anywhere has a mark of awaits its key, and is no part of the test yet.
+    held = np.flatnonzero(worth > 0)
+    read = marks_of(found, known)[:, held]
+    asked = tuple(found.questions[n] for n in held)
+    marks = mark_sheet(read, worth[held])
+    return Sheet(
+        found.form, np.asarray(found.at, np.int64), asked, marks, read == OMITTED,
+        tuple(known.get(same(name)) for name in asked),
+        None if found.choices is None else np.asarray(found.choices, np.int64)[:, held],
+        found.options, tuple(found.questions[n] for n in np.flatnonzero(worth <= 0)),
+    )  # fmt: skip
 
 
 def questions_of(snapshot: Snapshot, key: MeasureKey, form: int | None) -> dict[str, QuestionInfo]:
@@ -63,39 +98,41 @@ def questions_of(snapshot: Snapshot, key: MeasureKey, form: int | None) -> dict[
 
 def worth_of(snapshot: Snapshot, key: MeasureKey, form: int | None) -> Floats:
     """(questions,) what each question of a form is worth: as its table says, else the most marks
-    that anybody has, at least one. The same for whoever asks."""
+    that anybody has, at least one; 0 where nobody has any. The same for whoever asks."""
 
     def make(whole: Snapshot) -> Floats:
         return next(
-            _worth(whole, key, paper) for paper in whole.marked_forms(key.sitting.id)
-            if paper.form == form
+            _worth(whole, key, one) for one in whole.marked_forms(key.sitting.id)
+            if one.form == form
         )  # fmt: skip
 
     name = ("worth", key.sitting.id, form)
     return fitted(snapshot, name, make, lambda made, _: made)
 
 
-def _worth(snapshot: Snapshot, key: MeasureKey, paper: MarkedForm) -> Floats:
-    known = questions_of(snapshot, key, paper.form)
-    most = np.asarray(paper.marks).max(axis=0, initial=1).astype(np.float64)
-    infos = [known.get(same(name)) for name in paper.questions]
+def _worth(snapshot: Snapshot, key: MeasureKey, form: MarkedForm) -> Floats:
+    known = questions_of(snapshot, key, form.form)
+    marks = np.asarray(form.marks)
+    most = marks.max(axis=0, initial=1).astype(np.float64)
+    infos = [known.get(same(name)) for name in form.questions]
     said = [info.maximum if info and info.maximum else 0.0 for info in infos]
     # A table that says less than somebody has is mistaken.
-    return np.asarray(np.maximum(said, most), np.float64)
+    return np.where((marks >= 0).any(axis=0), np.maximum(said, most), 0.0)
 
 
-def marks_of(paper: MarkedForm, known: Mapping[str, QuestionInfo]) -> Integers:
+def marks_of(form: MarkedForm, known: Mapping[str, QuestionInfo]) -> Integers:
     """The marks of a paper with what each blank means."""
-    infos = [known.get(same(name)) for name in paper.questions]
-    return read_marks(paper.marks, np.array([bool(i and i.whole) for i in infos], bool))
+    infos = [known.get(same(name)) for name in form.questions]
+    free = [bool(i and (i.whole or i.choice)) for i in infos]
+    return read_marks(form.marks, np.array(free, bool))
 
 
 def read_marks(marks: np.ndarray, whole: Mask) -> Integers:
     """Marks with what a blank means: after a student's last mark the question was not reached,
-    else it was omitted. Of a column that stands for a whole strand a blank says nothing but that
-    there is no mark.
+    else it was omitted. Of a column that stands for a whole strand, and of a question that students
+    may leave for another, a blank says nothing but that there is no mark.
 
-    marks: (students, questions), −1 = blank; whole: (questions,).
+    marks: (students, questions), −1 = blank, −2 = nothing says a mark; whole: (questions,).
 
     >>> read_marks(np.array([[1, -1, 0, -1]]), np.zeros(4, bool)).tolist()
     [[1, -1, 0, -2]]
@@ -105,4 +142,5 @@ def read_marks(marks: np.ndarray, whole: Mask) -> Integers:
     held = np.asarray(marks).astype(np.int64)
     given = (held >= 0) & ~whole
     later = np.maximum.accumulate(given[:, ::-1], axis=1)[:, ::-1] & ~whole
-    return np.where(held >= 0, held, np.where(later, OMITTED, NOT_REACHED))
+    blank = np.where(later & (held == OMITTED), OMITTED, NOT_REACHED)
+    return np.where(held >= 0, held, blank)

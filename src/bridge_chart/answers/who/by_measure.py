@@ -1,4 +1,5 @@
-"""Conditions by a measure: a range, levels, a distance from a boundary, a form; starting bands."""
+"""Conditions by a measure: a range, levels, a distance from a boundary, a form, an option; starting
+bands."""
 
 from __future__ import annotations
 
@@ -13,6 +14,7 @@ from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.what.bands import BANDS, bands_of
 from bridge_chart.answers.what.cut_scores import cuts_of
 from bridge_chart.answers.what.derived import Span
+from bridge_chart.answers.what.parts import chose
 from bridge_chart.answers.what.values import figures_of_students, tested_year_level
 from bridge_chart.core.arrays import Floats, Mask
 from bridge_chart.store.snapshot import Snapshot
@@ -30,8 +32,6 @@ Test = Callable[[Floats], Mask]
 
 def by_measure(c: q.MeasureIs, binding: Binding) -> Filter:
     """Students whose value on a measure meets the condition; the unit is always said."""
-    if c.option is not None:
-        raise not_yet("conditions on an option")
     own = binding.quantity(c.measure, steps=c.level is not None)
     snapshot = binding.snapshot
     c = c.model_copy(update={"measure": own.measure})
@@ -44,15 +44,18 @@ def by_measure(c: q.MeasureIs, binding: Binding) -> Filter:
     _status(c, own, snapshot, tests, words)
     if c.form is not None:
         c = _form(c, own, snapshot, tests, words)
+    if c.option is not None:
+        _option(c.option, own, snapshot, tests, words)
     if not tests:
         raise InvalidQuestion(
-            "A condition on a measure must have from, to, above, below, level, status, form or a "
-            "boundary."
+            "A condition on a measure must have from, to, above, below, level, status, form, "
+            "option or a boundary."
         )
 
     def mask() -> Mask:
         values = np.asarray(figures_of_students(snapshot, own))
-        out = ~np.isnan(values)
+        # What is chosen may await its key, and so have no mark.
+        out = ~np.isnan(values) if c.option is None else np.ones(len(values), bool)
         for test in tests:
             out &= test(np.nan_to_num(values, nan=0.0))
         return out
@@ -155,6 +158,19 @@ def _form(
     tests.append(lambda _: np.asarray(snapshot.form(own.key) == form))
     words.append(f"form {next(f.name for f in own.key.forms if f.id == form)}")
     return c.model_copy(update={"form": form})
+
+
+def _option(
+    option: str, own: Quantity, snapshot: Snapshot, tests: list[Test], words: list[str]
+) -> None:
+    """Who chose an option of a question, on whatever form it is."""
+    if own.part is None or own.part.kind != "question" or own.worked is not None:
+        raise InvalidQuestion(
+            "A condition on an option is about one question of a test.",
+            next_step="Name the question as the measure's part.",
+        )
+    tests.append(lambda _: chose(snapshot, own, option))
+    words.append(f"chose {option}")
 
 
 def by_band(c: q.BandIs, binding: Binding) -> Filter:

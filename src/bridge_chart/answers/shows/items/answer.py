@@ -17,6 +17,8 @@ from bridge_chart.answers.shows.items.body import (
     ItemOptions,
     ItemsBody,
 )
+from bridge_chart.answers.shows.items.looked import looked_at
+from bridge_chart.answers.shows.items.quality import quality
 from bridge_chart.answers.shows.items.rows import Rows, kinds_of, rows_of
 from bridge_chart.answers.shows.items.shares import shares_of, told
 from bridge_chart.answers.shows.items.words import method_of, readings_of
@@ -26,8 +28,7 @@ from bridge_chart.answers.who.coverage import coverage
 from bridge_chart.core.arrays import Mask
 from bridge_chart.core.distributions import t_quantile
 from bridge_chart.core.items.beside import Beside, beside_rest
-from bridge_chart.core.items.questions import item_rest_correlation
-from bridge_chart.core.items.reliability import cronbach_alpha, strands
+from bridge_chart.core.items.reliability import cronbach_alpha
 from bridge_chart.core.trust.discoveries import discoveries
 from bridge_chart.terms.answer import Verdict
 from bridge_chart.terms.errors import InvalidQuestion, TooWide
@@ -36,8 +37,6 @@ from bridge_chart.terms.wording import amount
 FEWEST = 10
 """Students on either side of a difference that is judged."""
 MOST_CELLS = 25_000
-FEWEST_TO_READ_AGAIN = 50
-"""Students behind a question that is said to go against the test."""
 
 
 def items_shown(parts: Sequence[Slice]) -> Shown:
@@ -65,6 +64,8 @@ def items_shown(parts: Sequence[Slice]) -> Shown:
         against=None if view.yardstick is None else view.yardstick.words,
         groups=groups, rows=_items(part, sat, rows, found), exact=_exact(sat),
         least=None if found is None else _least(found, len(rows.names)),
+        looked=None if options.look is None else looked_at(part, sat, rows, options.look),
+        unmarked=list(sat.sheet.unmarked),
     )  # fmt: skip
     if options.order == "difference":
         body.rows.sort(key=_by_difference)
@@ -108,15 +109,16 @@ def _least(found: tuple[Beside, Mask], rows: int) -> float | None:
 
 def _items(part: Slice, sat: Sat, rows: Rows, found: tuple[Beside, Mask] | None) -> list[Item]:
     groups = range(len(sat.members))
-    shares, quality = shares_of(part, sat, rows), _quality(sat, rows)
+    shares, told_of = shares_of(part, sat, rows), quality(sat, rows)
     return [
         Item(
             key=f"{rows.by}:{rows.names[n]}", label=rows.names[n],
-            place=int(rows.members[n][0]) + 1, questions=len(rows.members[n]),
+            title=_title(sat.sheet, rows, n), place=int(rows.members[n][0]) + 1,
+            questions=len(rows.members[n]),
             maximum=float(rows.marks.maxima[n]), about=_about(sat.sheet, rows, n),
             shares=[shares[group][n] for group in groups],
             beside=[] if found is None else [_apart(found, group, n) for group in groups],
-            **quality[n],
+            **told_of[n],
         )
         for n in range(len(rows.names))
     ]  # fmt: skip
@@ -126,6 +128,11 @@ def _about(sheet: Sheet, rows: Rows, n: int) -> dict[str, str]:
     """The tags of a question; of a strand its name says it."""
     info = sheet.infos[int(rows.members[n][0])]
     return dict(info.tags) if info and rows.by == "question" else {}
+
+
+def _title(sheet: Sheet, rows: Rows, n: int) -> str:
+    info = sheet.infos[int(rows.members[n][0])]
+    return info.title if info and rows.by == "question" else ""
 
 
 def _apart(found: tuple[Beside, Mask], group: int, n: int) -> ItemBeside:
@@ -144,32 +151,11 @@ def _apart(found: tuple[Beside, Mask], group: int, n: int) -> ItemBeside:
     )  # fmt: skip
 
 
-def _quality(sat: Sat, rows: Rows) -> list[dict[str, object]]:
-    """Of each question how it goes with the rest; of each strand how exact it is."""
-    sheet = replace(sat.sheet.marks, marks=sat.sheet.marks.marks[sat.everyone])
-    if rows.by == "question":
-        along = item_rest_correlation(sheet)[np.concatenate(rows.members)]
-        enough = int(sheet.complete.sum()) >= FEWEST_TO_READ_AGAIN
-        return [
-            {"discrimination": told(one),
-             "again": AGAINST if enough and one < 0 else None}
-            for one in along
-        ]  # fmt: skip
-    strand = np.full(len(sat.sheet.questions), -1, np.int64)
-    for n, members in enumerate(rows.members):
-        strand[members] = n
-    return [
-        {"alpha": told(one.alpha), "report": one.report}
-        for one in strands(sheet, strand, len(rows.names))
-    ]
-
-
-AGAINST = "Who does well on the rest of the test does worse on it: read it and its key again."
-
-
 def _exact(sat: Sat) -> Exact:
     sheet = sat.sheet.marks
-    found = cronbach_alpha(replace(sheet, marks=sheet.marks[sat.everyone]))
+    found = cronbach_alpha(
+        replace(sheet, marks=sheet.marks[sat.everyone]), optional_questions=sat.sheet.by_choice
+    )
     return Exact(
         questions=found.questions, n=found.n, missing=found.missing, alpha=told(found.alpha),
         low=told(found.low), high=told(found.high), error=told(found.sem), reason=found.reason,

@@ -6,20 +6,23 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from bridge_chart.answers.shows.items.looked_body import Looked
 from bridge_chart.terms.answer import Body, Mark, Value, Verdict
 from bridge_chart.terms.question import PartKind
 
-By = Literal["question", "strand", "topic", "objective", "skill", "type"]
+By = Literal["question", "paper", "section", "strand", "topic", "objective", "skill", "type"]
 
 
 class ItemOptions(BaseModel):
     """by: a row for each question, or for all questions that share a tag. order: furthest from
-    where a group is held against first, or as the paper has them."""
+    where a group is held against first, or as the paper has them. look: the row that is looked at
+    more closely, by its name."""
 
     model_config = ConfigDict(extra="forbid")
 
     by: By = "question"
     order: Literal["difference", "paper"] = "difference"
+    look: str | None = None
 
 
 class ItemShare(Mark):
@@ -56,6 +59,7 @@ class Item(Value):
 
     key: str
     label: str
+    title: str = ""
     place: int
     questions: int
     maximum: float
@@ -92,7 +96,8 @@ class Exact(Value):
 class ItemsBody(Body):
     """`against`: whom the groups are held against, in words; none: nobody. `kinds`: tags by which
     its questions can be put together. `least`: about how far from its rest the first group must be
-    on one question, to be told apart by chance alone."""
+    on one question, to be told apart by chance alone. `looked`: the row that is looked at;
+    `unmarked`: questions whose letters await a key."""
 
     show: Literal["items"]
     by: PartKind
@@ -104,3 +109,5 @@ class ItemsBody(Body):
     rows: list[Item]
     exact: Exact
     least: float | None = None
+    looked: Looked | None = None
+    unmarked: list[str] = Field(default_factory=list)

@@ -8,12 +8,12 @@ import numpy as np
 
 from bridge_chart.answers.shows.items.body import By
 from bridge_chart.answers.what.sheets import Sheet
-from bridge_chart.core.arrays import Floats, Integers
+from bridge_chart.core.arrays import Floats, Integers, Mask
 from bridge_chart.core.items.marks import MarkSheet
 from bridge_chart.store.reference_tables import same
 from bridge_chart.terms import question as q
 
-KINDS: tuple[By, ...] = ("strand", "topic", "objective", "skill", "type")
+KINDS: tuple[By, ...] = ("paper", "section", "strand", "topic", "objective", "skill", "type")
 
 
 @dataclass(frozen=True)
@@ -55,17 +55,21 @@ def rows_of(sheet: Sheet, by: By) -> Rows:
             names.setdefault(same(called), called)
             members.setdefault(same(called), []).append(at)
     held = [np.array(one, np.int64) for one in members.values()]
-    return Rows(by, list(names.values()), held, _summed(sheet.marks, held))
+    free = np.array([bool(info and info.choice) for info in sheet.infos], bool)
+    return Rows(by, list(names.values()), held, _summed(sheet.marks, held, free))
 
 
-def _summed(sheet: MarkSheet, held: list[Integers]) -> MarkSheet:
+def _summed(sheet: MarkSheet, held: list[Integers], free: Mask) -> MarkSheet:
+    """A column for each row. Of questions to choose from those that a student answered are what
+    there was to win, so that the marks stand for as large a share of the row's maximum."""
     if all(len(one) == 1 for one in held):
         return sheet.chosen(np.concatenate([np.zeros(0, np.int64), *held]))
     won, maxima = np.full((len(sheet.marks), len(held)), np.nan), np.zeros(len(held))
     for row, one in enumerate(held):
         marks = sheet.marks[:, one]
         some = ~np.isnan(marks).all(axis=1)
-        won[some, row] = np.nansum(marks[some], axis=1)
         maxima[row] = sheet.maxima[one].sum()
+        asked = ~(free[one] & np.isnan(marks[some])) @ sheet.maxima[one]
+        won[some, row] = np.nansum(marks[some], axis=1) * maxima[row] / asked
     nobody = np.zeros(len(held), np.int64)
     return MarkSheet(won, maxima, nobody, np.isnan(won).sum(axis=0).astype(np.int64))

@@ -1,0 +1,70 @@
+"""A row of a test that is looked at more closely: which option was chosen, what was written."""
+
+from __future__ import annotations
+
+from pydantic import Field
+
+from bridge_chart.terms.answer import Mark, Value
+
+
+class OptionShare(Mark):
+    """How many of a group chose an option: n of those who sat the form; share of all of them."""
+
+    share: float | None = None
+
+
+class OptionRow(Value):
+    """An option of the question; none chosen is a row too. `says`: its words; `right`: by the key;
+    `thirds`: its share among the lowest, middle and best third by the whole test."""
+
+    option: str
+    says: str = ""
+    right: bool = False
+    shares: list[OptionShare]
+    thirds: list[float | None]
+
+
+class WrittenText(Value):
+    """A text as most wrote it, and how many wrote like it."""
+
+    text: str
+    n: int
+
+
+class WrittenBy(Value):
+    """What a group wrote: n students, `others`: texts that are not shown."""
+
+    n: int
+    texts: list[WrittenText]
+    others: int = 0
+
+
+class Elsewhere(Mark):
+    """The same question in another form or sitting: the share of its marks that was won there."""
+
+    label: str
+    question: str
+    share: float | None = None
+    low: float | None = None
+    high: float | None = None
+
+
+class Looked(Value):
+    """A row that is looked at. `key`: what is right, none where it has no options; `doubt`: why the
+    key may be wrong, and `instead`: which option the best chose; `thirds`: how many students each
+    third has; `questions`: of what is put together, what it is put together from; `page`: in the
+    paper; `may_correct`: whoever asks may say another key."""
+
+    label: str
+    title: str = ""
+    maximum: float
+    about: dict[str, str] = Field(default_factory=dict)
+    key: str | None = None
+    doubt: str | None = None
+    instead: str | None = None
+    options: list[OptionRow] = Field(default_factory=list)
+    thirds: list[int] = Field(default_factory=list)
+    written: list[WrittenBy] = Field(default_factory=list)
+    elsewhere: list[Elsewhere] = Field(default_factory=list)
+    questions: list[str] = Field(default_factory=list)
+    page: int | None = None
