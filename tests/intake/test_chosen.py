@@ -77,6 +77,16 @@ def test_a_key_that_is_corrected_moves_every_mark_and_undo_moves_them_back(fell:
     assert answer.coverage[0].counted == 4
 
 
+def test_what_a_new_key_moves_is_told_before_it_is_kept(fell: Place) -> None:
+    fell.bring("results", WIDE, **SAID)
+    plan = fell.look("questions", "Test,Sitting,Question,Key\nCheck,autumn,Q1,A\n")
+    (moved,) = [one for one in plan.examination.findings if one.key == "marks_moved"]
+    assert moved.title == "3 marks of kept answers move"
+    assert "1 gain, 2 lose" in moved.detail
+    same = fell.look("questions", "Test,Sitting,Question,Key\nCheck,autumn,Q1,b\n")
+    assert not [one for one in same.examination.findings if one.key == "marks_moved"]
+
+
 def test_answers_in_rows_become_the_same_sheet(fell: Place) -> None:
     rows = ["Number,Question,Option,Mark,Explanation"]
     rows += ["001,Q1,B,,", "001,Q2,c,,It is half of it", "001,Q3,,3,"]

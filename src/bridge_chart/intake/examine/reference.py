@@ -17,6 +17,7 @@ from bridge_chart.intake.columns.columns import position_of, role_choices, under
 from bridge_chart.intake.columns.wide_tables import lengthen_table
 from bridge_chart.intake.examine.cut_checks import check_cuts
 from bridge_chart.intake.examine.naming import check_names
+from bridge_chart.intake.examine.rekeying import marks_moved
 from bridge_chart.intake.examine.rereading import read_again
 from bridge_chart.intake.reading.sheet import KEPT, Sheet
 from bridge_chart.intake.said.settings import IntakeSettings
@@ -122,6 +123,8 @@ def examine_table(
     ]
     if kind == "scale":
         read_again(cells, snapshot, found)
+    if kind == "questions":
+        marks_moved(cells, snapshot, found)
     named = "name" if kind == "names" else NEEDED[kind][0]
     about = kept[named].unique(maintain_order=True).to_list()
     examination = Examination(
