@@ -85,7 +85,7 @@ def test_what_was_planted_is_found_and_said_first(demo: Place) -> None:
     }  # fmt: skip
     assert not [one for one in strands if one.beside[1].verdict in ("behind", "ahead")]
     answer = demo.ask(BESIDE)
-    assert answer.readings[0].text.startswith("Strands first: 8B is 34 points behind")
+    assert answer.readings[0].text.startswith("Strands first: 8B is 39 points behind")
     behind = {one.about["strand"] for one in body(answer).rows if one.beside[0].verdict == "behind"}
     assert behind == {"Fractions", "Shape and space"}
 

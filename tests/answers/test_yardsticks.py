@@ -62,18 +62,18 @@ def test_a_group_is_the_rest_of_it(demo: Place, folder: Path) -> None:
 
 
 def test_the_nation_is_looked_up_by_form_and_year_level(demo: Place, folder: Path) -> None:
-    measure = {"assessment": "Harbour check", "sitting": "winter 2026", "score": "raw"}
+    measure = {"assessment": "Harbour check", "sitting": "autumn 2025", "score": "raw"}
     pupils = {"all": [{"field": "school", "in": ["Netherby"]}]}
     (row,) = rows(demo, who=pupils, what=[measure], against={"nation": {}}).values()
     table = pl.read_csv(folder / "check-national.csv", infer_schema=False).filter(
-        (pl.col("Sitting") == "winter 2026") & (pl.col("Score") == "raw")
+        (pl.col("Sitting") == "autumn 2025") & (pl.col("Score") == "raw")
         & (pl.col("Statistic") == "mean")
     )  # fmt: skip
     means = {(r["Form"], r["Year level"]): float(r["Value"]) for r in table.iter_rows(named=True)}
     roster = pl.read_csv(folder / "roster-2025-26.csv", infer_schema=False)
     schools = dict(zip(roster["Student number"], roster["School"], strict=True))
     spans = []
-    for student in check(folder, "winter").iter_rows(named=True):
+    for student in check(folder, "autumn").iter_rows(named=True):
         if schools.get(student["number"]) != "Netherby":
             continue
         marks = [student[f"Q{n}"] for n in range(1, 31)]

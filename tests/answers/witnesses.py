@@ -181,7 +181,7 @@ QUESTION_CASES = [
     Case("Question.show", {"what": [FORM_A]}, "show", one("items")),
     Case("Question.show", {"what": [FORM_A], "split": [SEX]}, "show", one("bias")),
     Case("Question.options", {"what": [FORM_A], "show": "items"}, "options", [
-        ({"by": "strand"}, CHANGES), ({"order": "paper"}, CHANGES),
+        ({"by": "strand"}, CHANGES), ({"order": "paper"}, CHANGES), ({"look": "Q8"}, CHANGES),
         ({"by": "colour"}, "options.by")]),
     Case("Question.options", base(show="spread"), "options",
          one({"cuts": []}, "takes no “options”")),
@@ -263,7 +263,7 @@ MEASURE_CASES = [
     Case("Part.kind", {"what": [{**CHECK, "part": {"kind": "strand"}}]}, "what.0.part.kind", [
         ("question", CHANGES), ("type", CHANGES), ("paper", "no papers"),
         ("section", "no sections"), ("objective", "no objectives"), ("skill", "no skills"),
-        ("topic", "no topics")], without="strand"),
+        ("topic", CHANGES)], without="strand"),
     Case("Part.kind", {"what": [{**CHECK, "part": {"kind": "type"}}]}, "what.0.part.kind",
          one("strand"), without="type"),
     Case("Part.is", {"what": [{**CHECK, "part": {"kind": "strand"}}]}, "what.0.part.is", [
@@ -350,6 +350,9 @@ CONDITION_CASES = [
          one(["below"])),
     Case("MeasureIs.option", who({"measure": MATHS, "from": 0}), "who.all.0.option",
          one("A", "option")),
+    Case("MeasureIs.option", {"what": [CHECK], "who": {"all": [
+        {"measure": {**CHECK, "part": {"kind": "question", "is": "Q8"}}, "from": 0}]}},
+         "who.all.0.option", one("A")),
     Case("MeasureIs.form", {"what": [CHECK], "who": {"all": [{"measure": CHECK, "from": 0}]}},
          "who.all.0.form", one("A")),
     Case("MeasureIs.boundary", base(), "who.all.0", one(NEAR)),

@@ -50,7 +50,7 @@ def test_from_the_place_to_the_strands_of_a_class_and_its_students(page: Page) -
     assert len(rows(page)) == 30
     accessible(page)
     ask(page)
-    expect(said(page)).to_contain_text("Strands first: 8B is 34 points behind the rest of Year 8")
+    expect(said(page)).to_contain_text("Strands first: 8B is 39 points behind the rest of Year 8")
     assert rows(page)[0].startswith("Q23 Shape and space")
     page.get_by_role("radio", name="Strands").click()
     answered(page)

@@ -44,6 +44,8 @@ ORDER: tuple[tuple[str, str, dict[str, str]], ...] = (
     ("results", "check-autumn.csv", {}),
     ("results", "check-winter.csv", {}),
     ("questions", "check-questions.csv", {}),
+    ("questions", "check-keys.csv", {}),
+    ("results", "check-winter-answers.csv", {}),
     ("next_steps", "next-steps.csv", {}),
     ("national", "check-national.csv", {}),
 )

@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 import polars as pl
 
+from bridge_chart.demo.answers import QUESTIONS, TITLES, topic_of, write_answers
 from bridge_chart.demo.district import SD, Array, District, expected_mean
 
 TEST = "Harbour check"
@@ -26,6 +27,11 @@ CLASS_EFFECT = -1.7
 WEAK_CLASS = ("Netherby", "8B")
 WEAK_STRANDS = ("Fractions", "Shape and space")
 """Log-odds that one class loses in two strands."""
+TOPIC, HAS_TOPIC, TOPIC_EFFECT = "Angles", "8A", 0.9
+"""A topic that one class lacks and the one beside it has, in log-odds."""
+UNFAIR, UNFAIR_EFFECT = 4, -1.3
+"""A question that is harder for students who never take a ferry, at equal totals."""
+ANSWERS_SEED = 20261723
 FORM_B_HARDER = 0.25
 NATION = 30_000
 NEXT_STEPS = (
@@ -51,6 +57,8 @@ def write_checks(
     learner = np.isin(district.characteristics["English fluency"][at], LEARNERS)
     schools = np.array(district.schools)[district.school[2][at]]
     weak = (schools == WEAK_CLASS[0]) & (names == WEAK_CLASS[1])
+    lacking = weak.astype(float) - ((schools == WEAK_CLASS[0]) & (names == HAS_TOPIC))
+    ashore = district.characteristics["Ferry traveller"][at] == "no"
     easiness = _easiness(rng)
     files: dict[str, Any] = {}
     figures: list[dict[str, Any]] = []
@@ -60,6 +68,8 @@ def write_checks(
         extra[:, _of("Problems in words")] += WORDS_EFFECT * learner[:, None]
         for strand in WEAK_STRANDS:
             extra[:, _of(strand)] += CLASS_EFFECT * weak[:, None]
+        extra[:, [n for n in range(30) if topic_of(n) == TOPIC]] -= TOPIC_EFFECT * lacking[:, None]
+        extra[:, UNFAIR] += UNFAIR_EFFECT * ashore
         now = ability + 0.15 * term
         marks = _marks(rng, now, form, easiness, extra)
         name = f"check-{short}.csv"
@@ -67,6 +77,9 @@ def write_checks(
         files[name] |= {"kind": "results", "test": TEST, "subject": SUBJECT, "sitting": sitting,
                         "date": str(date)}  # fmt: skip
         figures += _national(sitting, 0.1 + 0.15 * term, easiness, rng)
+    files |= write_answers(out / "check-winter.csv", out, np.random.default_rng(ANSWERS_SEED))
+    winter = {key: files["check-winter.csv"][key] for key in ("test", "subject", "sitting", "date")}
+    files["check-winter-answers.csv"] |= winter
     pl.DataFrame(_questions()).write_csv(out / "check-questions.csv")
     pl.DataFrame(figures, infer_schema_length=None).write_csv(out / "check-national.csv")
     pl.DataFrame(_next_steps()).write_csv(out / "next-steps.csv")
@@ -137,8 +150,12 @@ def _questions() -> list[dict[str, Any]]:
             "Subject": SUBJECT,
             "Question": f"Q{n + 1}",
             "Maximum": MAXIMA[n % 6],
+            "Title": TITLES[n],
             "Strand": STRANDS[n // 6],
-            "Type": kinds[n % 2],
+            "Topic": topic_of(n),
+            "Type": kinds[f"Q{n + 1}" in QUESTIONS],
+            "Page": 1 + n // 8,
+            "Common": f"H{n + 1:02d}",
         }
         for n in range(30)
     ]

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 import polars as pl
 
-from bridge_chart.demo import certificate, checks
+from bridge_chart.demo import answers, certificate, checks
 from bridge_chart.demo.district import (
     CUTS_IN_SD,
     LEARNING_PLAN_EFFECT,
@@ -63,6 +63,11 @@ def generate(out: Path, students: int, seed: int) -> dict[str, Any]:
                 "class": list(checks.WEAK_CLASS),
                 "weak": list(checks.WEAK_STRANDS),
                 "english_learners": "Problems in words",
+            },
+            "check_questions": {
+                "wrong_key": list(answers.WRONG_KEY),
+                "unfair": {"question": f"Q{checks.UNFAIR + 1}", "harder_for": "no ferry"},
+                "topic": {"is": checks.TOPIC, "lacks": "8B", "has": checks.HAS_TOPIC},
             },
             "optimistic_predictions": certificate.OPTIMISM,
             "school_effects_mathematics_2026": SCHOOL_EFFECTS,

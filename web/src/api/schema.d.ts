@@ -1767,6 +1767,38 @@ export interface components {
             measure: components["schemas"]["Measure"] | components["schemas"]["Derived"];
         };
         /**
+         * Elsewhere
+         * @description The same question in another form or sitting: the share of its marks that was won there by
+         *     all who sat it; `asked`: that form, as a question writes it.
+         */
+        Elsewhere: {
+            /** N */
+            n: number;
+            /** Missing */
+            missing: number;
+            /** Asked */
+            asked: components["schemas"]["Measure"] | components["schemas"]["Derived"] | components["schemas"]["Figure"];
+            /** Label */
+            label: string;
+            /** Question */
+            question: string;
+            /**
+             * Share
+             * @default null
+             */
+            share?: number | null;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+        };
+        /**
          * Exact
          * @description How exact the whole test is among those looked at: α, the error of measurement in marks, over
          *     n who reached every question; why there is none.
@@ -1930,6 +1962,11 @@ export interface components {
             key: string;
             /** Label */
             label: string;
+            /**
+             * Title
+             * @default
+             */
+            title?: string;
             /** Place */
             place: number;
             /** Questions */
@@ -2078,7 +2115,8 @@ export interface components {
          * ItemsBody
          * @description `against`: whom the groups are held against, in words; none: nobody. `kinds`: tags by which
          *     its questions can be put together. `least`: about how far from its rest the first group must be
-         *     on one question, to be told apart by chance alone.
+         *     on one question, to be told apart by chance alone. `looked`: the row that is looked at;
+         *     `unmarked`: questions whose letters await a key.
          */
         ItemsBody: {
             /**
@@ -2112,6 +2150,10 @@ export interface components {
              * @default null
              */
             least?: number | null;
+            /** @default null */
+            looked?: components["schemas"]["Looked"] | null;
+            /** Unmarked */
+            unmarked?: string[];
         };
         /**
          * Known
@@ -2293,6 +2335,63 @@ export interface components {
              * @default null
              */
             against?: (components["schemas"]["AgainstPrior"] | components["schemas"]["AgainstTarget"] | components["schemas"]["AgainstPredicted"] | components["schemas"]["AgainstNation"] | components["schemas"]["AgainstEarlier"] | components["schemas"]["AgainstGroup"] | components["schemas"]["AgainstGrowthTable"] | components["schemas"]["AgainstThreshold"]) | null;
+        };
+        /**
+         * Looked
+         * @description A row that is looked at. `key`: what is right, none where it has no options; `doubt`: why the
+         *     key may be wrong, and `instead`: which option the best chose; `thirds`: how many students each
+         *     third has; `questions`: of what is put together, what it is put together from; `page`: in the
+         *     paper; `form`: of the test, if it has several.
+         */
+        Looked: {
+            /** Label */
+            label: string;
+            /**
+             * Title
+             * @default
+             */
+            title?: string;
+            /**
+             * Form
+             * @default
+             */
+            form?: string;
+            /** Maximum */
+            maximum: number;
+            /** About */
+            about?: {
+                [key: string]: string;
+            };
+            /**
+             * Key
+             * @default null
+             */
+            key?: string | null;
+            /**
+             * Doubt
+             * @default null
+             */
+            doubt?: string | null;
+            /**
+             * Instead
+             * @default null
+             */
+            instead?: string | null;
+            /** Options */
+            options?: components["schemas"]["OptionRow"][];
+            /** Thirds */
+            thirds?: number[];
+            /** Written */
+            written?: components["schemas"]["WrittenBy"][];
+            /** Elsewhere */
+            elsewhere?: components["schemas"]["Elsewhere"][];
+            /** Questions */
+            questions?: string[];
+            /**
+             * Page
+             * @default null
+             */
+            page?: number | null;
         };
         /**
          * MakeUpBody
@@ -2630,6 +2729,49 @@ export interface components {
             sort?: components["schemas"]["SortBy"][];
             /** @default null */
             page?: components["schemas"]["Page"] | null;
+        };
+        /**
+         * OptionRow
+         * @description An option of the question; none chosen is a row too. `says`: its words; `right`: by the key;
+         *     `thirds`: its share among the lowest, middle and best third by the whole test.
+         */
+        OptionRow: {
+            /** Option */
+            option: string;
+            /**
+             * Says
+             * @default
+             */
+            says?: string;
+            /**
+             * Right
+             * @default false
+             */
+            right?: boolean;
+            /** Shares */
+            shares: components["schemas"]["OptionShare"][];
+            /** Thirds */
+            thirds: (number | null)[];
+        };
+        /**
+         * OptionShare
+         * @description How many of a group chose an option: n of those who sat the form; share of all of them.
+         */
+        OptionShare: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
+            /**
+             * Share
+             * @default null
+             */
+            share?: number | null;
         };
         /** Page */
         Page: {
@@ -3711,6 +3853,31 @@ export interface components {
              * @default []
              */
             all?: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"] | components["schemas"]["Known"])[];
+        };
+        /**
+         * WrittenBy
+         * @description What a group wrote: n students, `others`: texts that are not shown.
+         */
+        WrittenBy: {
+            /** N */
+            n: number;
+            /** Texts */
+            texts: components["schemas"]["WrittenText"][];
+            /**
+             * Others
+             * @default 0
+             */
+            others?: number;
+        };
+        /**
+         * WrittenText
+         * @description A text as most wrote it, and how many wrote like it.
+         */
+        WrittenText: {
+            /** Text */
+            text: string;
+            /** N */
+            n: number;
         };
         /** GroupList */
         GroupList: {

@@ -6,6 +6,8 @@ type Body = Schemas["ItemsBody"];
 
 const NAMES: Record<string, string> = {
 	question: "Questions",
+	paper: "Papers",
+	section: "Sections",
 	strand: "Strands",
 	topic: "Topics",
 	objective: "Objectives",

@@ -4,6 +4,7 @@ import { count, figure, range, signed } from "../../lib/numbers";
 import { colour, meaning, SYMBOL, tone } from "../../lib/verdicts";
 import type { LensProps } from "../../question/model/lens";
 import { Controls } from "./Controls";
+import { Looked } from "./Looked";
 import {
 	DRAWN,
 	type Item,
@@ -25,6 +26,8 @@ export function Questions({ answer, question, look, setLook, ask, open }: LensPr
 	const body = answer.body;
 	const front = inFront(body, look.view);
 	const layout = itemsLayout(body, front, width);
+	const closer = (row: string | undefined, by = body.by) =>
+		ask({ ...question, options: { by, order: body.order, ...(row ? { look: row } : {}) } });
 	return (
 		<>
 			<Controls {...{ body, front, question, ask, open }} />
@@ -52,13 +55,24 @@ export function Questions({ answer, question, look, setLook, ask, open }: LensPr
 					</svg>
 					{layout.rows.map((row) => (
 						<li key={row.item.key} style={{ height: ROW }} className="relative">
-							<Words {...{ body, front, open }} item={row.item} />
+							<Words {...{ body, front, closer }} item={row.item} />
 						</li>
 					))}
 				</ul>
 				<Axis layout={layout} width={width} />
 				<Legend {...{ body, front, layout }} choose={(view) => setLook({ view })} />
 			</figure>
+			<Looked
+				{...{ answer, body, front, open }}
+				look={(row) => closer(row, "question")}
+				there={(one) =>
+					ask({
+						...question,
+						what: [one.asked],
+						options: { by: "question", order: body.order, look: one.question },
+					})
+				}
+			/>
 		</>
 	);
 }
@@ -127,11 +141,11 @@ interface WordsProps {
 	body: Body;
 	front: number;
 	item: Item;
-	open: LensProps["open"];
+	closer: (row: string) => void;
 }
 
-/** A row in words; the whole row opens the students of the group in front. */
-function Words({ body, front, item, open }: WordsProps) {
+/** A row in words; the whole row opens a closer look at it below. */
+function Words({ body, front, item, closer }: WordsProps) {
 	const share = item.shares[front];
 	const one = item.beside?.[front];
 	const verdict = one?.verdict ?? "none";
@@ -145,7 +159,10 @@ function Words({ body, front, item, open }: WordsProps) {
 	const words = (
 		<>
 			<span className="min-w-0">
-				<span className="block truncate leading-4 font-semibold">{item.label}</span>
+				<span className="block truncate leading-4 font-semibold">
+					{item.label}
+					{item.title && <span className="font-normal"> {item.title}</span>}
+				</span>
 				<span className="block truncate text-[11px] leading-4 text-muted">
 					{about}
 					{item.again && " · read it again"}
@@ -172,21 +189,21 @@ function Words({ body, front, item, open }: WordsProps) {
 	);
 	const shape =
 		"absolute inset-x-0 inset-y-px grid w-full grid-cols-[154px_46px_1fr_auto] items-center gap-1 rounded px-1 text-left";
-	if (!share?.opens) return <div className={shape}>{words}</div>;
-	const opens = share.opens;
+	const looked = body.looked?.label === item.label;
 	const hint = [
 		said.join(" · "),
 		one?.rest != null && `the rest ${percent(one.rest)} (${one.rest_n})`,
 		interval && `95% interval ${interval} points`,
-		`${share.n} counted, ${share.missing} missing, ${share.omitted} left it out`,
+		share && `${share.n} counted, ${share.missing} missing, ${share.omitted} left it out`,
 		item.again,
 	];
 	return (
 		<button
 			type="button"
-			className={`${shape} hover:bg-amber/10`}
+			className={`${shape} hover:bg-amber/10 ${looked ? "bg-amber/15" : ""}`}
 			title={hint.filter(Boolean).join(" · ")}
-			onClick={() => open(opens)}
+			aria-expanded={looked}
+			onClick={() => closer(looked ? "" : item.label)}
 		>
 			{words}
 		</button>

@@ -44,7 +44,11 @@ def looked_at(part: Slice, sat: Sat, rows: Rows, wanted: str) -> Looked:
         )
     row = names.index(same(wanted))
     members = rows.members[row]
-    out = Looked(label=rows.names[row], maximum=float(rows.marks.maxima[row]))
+    forms = part.view.quantity.key.forms
+    out = Looked(
+        label=rows.names[row], maximum=float(rows.marks.maxima[row]),
+        form=next((form.name for form in forms if form.id == sat.sheet.form), ""),
+    )  # fmt: skip
     if rows.by != "question":
         return out.model_copy(update={"questions": [sat.sheet.questions[n] for n in members]})
     at = int(members[0])
@@ -171,10 +175,9 @@ def _there(key: MeasureKey, sheet: Sheet, at: int) -> Elsewhere:
     found = facility(one, np.zeros(len(one.marks), np.int64), 1)
     form = next((f.name for f in key.forms if f.id == sheet.form), "")
     where = key.sitting.name + (f", form {form}" if form else "")
-    quantity = replace(plain(key), id=replace(plain(key).id, form=sheet.form))
-    asked = of_part(quantity, PartId("question", sheet.questions[at]), "percent").ask
+    asked = replace(plain(key).id, form=sheet.form).ask
     return Elsewhere(
         label=where, question=sheet.questions[at], n=int(found.n[0, 0]),
         missing=int(found.missing[0, 0]), share=told(found.facility[0, 0]),
-        low=told(found.low[0, 0]), high=told(found.high[0, 0]), opens=q.Open(what=asked),
+        low=told(found.low[0, 0]), high=told(found.high[0, 0]), asked=asked,
     )  # fmt: skip

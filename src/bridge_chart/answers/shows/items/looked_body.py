@@ -5,6 +5,7 @@ from __future__ import annotations
 from pydantic import Field
 
 from bridge_chart.terms.answer import Mark, Value
+from bridge_chart.terms.question import What
 
 
 class OptionShare(Mark):
@@ -39,9 +40,13 @@ class WrittenBy(Value):
     others: int = 0
 
 
-class Elsewhere(Mark):
-    """The same question in another form or sitting: the share of its marks that was won there."""
+class Elsewhere(Value):
+    """The same question in another form or sitting: the share of its marks that was won there by
+    all who sat it; `asked`: that form, as a question writes it."""
 
+    n: int
+    missing: int
+    asked: What
     label: str
     question: str
     share: float | None = None
@@ -53,10 +58,11 @@ class Looked(Value):
     """A row that is looked at. `key`: what is right, none where it has no options; `doubt`: why the
     key may be wrong, and `instead`: which option the best chose; `thirds`: how many students each
     third has; `questions`: of what is put together, what it is put together from; `page`: in the
-    paper; `may_correct`: whoever asks may say another key."""
+    paper; `form`: of the test, if it has several."""
 
     label: str
     title: str = ""
+    form: str = ""
     maximum: float
     about: dict[str, str] = Field(default_factory=dict)
     key: str | None = None

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from bridge_chart.answers.shows.items.body import Item, ItemsBody
+from bridge_chart.answers.shows.items.quality import AGAINST
 from bridge_chart.terms.answer import Method, Reading
 from bridge_chart.terms.wording import count, listed, number
 
@@ -17,10 +18,11 @@ def readings_of(body: ItemsBody, strands: Sequence[Item]) -> list[Reading]:
     """Short sentences of the first group beside its rest."""
     if not any(group.n for group in body.groups):
         return [Reading(kind="list", rows=[], text="Nobody sat it, so nothing can be said.")]
-    said = _of_strands(body, strands) if strands else []
+    said = _doubts(body)
+    said += _of_strands(body, strands) if strands else []
     if body.against:
         said += _apart(body)
-    said += _again(body) + _exactness(body)
+    said += _again(body) + _unmarked(body) + _exactness(body)
     return said
 
 
@@ -77,8 +79,17 @@ def _apart(body: ItemsBody) -> list[Reading]:
     return said
 
 
+def _doubts(body: ItemsBody) -> list[Reading]:
+    """A key that may be wrong comes before all else: every figure of its question hangs on it."""
+    return [
+        Reading(kind="trust", rows=[row.key], text=f"{row.label}: {row.again}")
+        for row in body.rows
+        if row.again not in (None, AGAINST)
+    ]
+
+
 def _again(body: ItemsBody) -> list[Reading]:
-    found = [row for row in body.rows if row.again]
+    found = [row for row in body.rows if row.again == AGAINST]
     if not found:
         return []
     names = listed([row.label for row in found], NAMED)
@@ -89,6 +100,16 @@ def _again(body: ItemsBody) -> list[Reading]:
             "well on the rest of the test does worse there.",
         )
     ]  # fmt: skip
+
+
+def _unmarked(body: ItemsBody) -> list[Reading]:
+    if not body.unmarked:
+        return []
+    names = listed(body.unmarked, NAMED)
+    return [Reading(kind="trust", rows=[], text=(
+        f"Of {names} it is kept what was chosen, and no key says what is right: "
+        f"{'it is' if len(body.unmarked) == 1 else 'they are'} no part of the test yet."
+    ))]  # fmt: skip
 
 
 def _exactness(body: ItemsBody) -> list[Reading]:
