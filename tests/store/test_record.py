@@ -15,7 +15,7 @@ from bridge_chart.store import snapshot_build
 from bridge_chart.store.bulk import copy_in, days, read_out
 from bridge_chart.store.database import migrate
 from bridge_chart.store.snapshot_build import prune
-from bridge_chart.store.tables import metadata
+from bridge_chart.store.use_tables import metadata
 
 FIELDS = [("a", np.int16), ("b", np.int32), ("c", np.int64), ("d", np.float64)]
 

@@ -11,6 +11,7 @@ from argon2.exceptions import InvalidHashError, VerifyMismatchError
 from sqlalchemy.dialects.postgresql import insert
 
 from bridge_chart.store import tables as t
+from bridge_chart.store import use_tables as u
 from bridge_chart.terms.errors import InvalidQuestion, NotFound, NotSignedIn
 from bridge_chart.terms.people import ROLES, Actor
 
@@ -89,7 +90,7 @@ def actor_of(engine: sa.Engine, account_id: int) -> Actor:
 def actor_in(engine: sa.Engine, account_id: int, session: str) -> Actor:
     """The actor of an account in a session that was begun at signing in; NotSignedIn where either
     has ended."""
-    ended = sa.select(t.ended_session.c.session).where(t.ended_session.c.session == session)
+    ended = sa.select(u.ended_session.c.session).where(u.ended_session.c.session == session)
     with engine.connect() as connection:
         if not session or connection.scalar(ended) is not None:
             raise NotSignedIn("This session has ended.")
@@ -99,10 +100,10 @@ def actor_in(engine: sa.Engine, account_id: int, session: str) -> Actor:
 def end_session(engine: sa.Engine, session: str) -> None:
     """End a session for good: an answer that was under way when its person signed out may write
     the cookie once more, and a copied cookie is worth nothing after it."""
-    old = t.ended_session.c.at < sa.func.now() - FORGOTTEN_AFTER
+    old = u.ended_session.c.at < sa.func.now() - FORGOTTEN_AFTER
     with engine.begin() as connection:
-        connection.execute(sa.delete(t.ended_session).where(old))
-        row = insert(t.ended_session).values(session=session)
+        connection.execute(sa.delete(u.ended_session).where(old))
+        row = insert(u.ended_session).values(session=session)
         connection.execute(row.on_conflict_do_nothing())
 
 

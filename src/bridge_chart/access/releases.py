@@ -18,6 +18,7 @@ from bridge_chart.access.audit import note
 from bridge_chart.access.rules import require
 from bridge_chart.access.scoped import Beyond, beyond, in_scope
 from bridge_chart.store import tables as t
+from bridge_chart.store import use_tables as u
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.store.versions import current_version
@@ -45,9 +46,9 @@ class Release:
 def releases(engine: sa.Engine) -> list[Release]:
     """Every release, newest first."""
     query = (
-        sa.select(t.release, t.account.c.name.label("by"))
-        .outerjoin(t.account, t.account.c.id == t.release.c.account_id)
-        .order_by(t.release.c.id.desc())
+        sa.select(u.release, t.account.c.name.label("by"))
+        .outerjoin(t.account, t.account.c.id == u.release.c.account_id)
+        .order_by(u.release.c.id.desc())
     )
     with engine.connect() as connection:
         return [
@@ -79,7 +80,7 @@ def make_release(engine: sa.Engine, actor: Actor, title: str) -> Release:
                 next_step="Bring in a roster and a results file at Intake.",
             )
         values = {"account_id": actor.account_id, "version_id": version, "title": title}
-        made = connection.scalar(sa.insert(t.release).values(**values).returning(t.release.c.id))
+        made = connection.scalar(sa.insert(u.release).values(**values).returning(u.release.c.id))
     note(engine, actor, "release", {"release": made, "version": version, "title": title})
     return next(one for one in releases(engine) if one.id == made)
 

@@ -15,6 +15,7 @@ from sqlalchemy.dialects.postgresql import insert
 from bridge_chart.access.audit import note
 from bridge_chart.access.rules import require
 from bridge_chart.store import tables as t
+from bridge_chart.store import use_tables as u
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
 from bridge_chart.terms.people import ROLES, Actor
 from bridge_chart.terms.words import spoken
@@ -42,7 +43,7 @@ def sights(engine: sa.Engine, actor: Actor) -> list[Sight]:
 
 def _sights(engine: sa.Engine) -> list[Sight]:
     with engine.connect() as connection:
-        said = {row.what: row for row in connection.execute(sa.select(t.sight))}
+        said = {row.what: row for row in connection.execute(sa.select(u.sight))}
         names = connection.execute(
             sa.select(t.characteristic.c.id, t.characteristic.c.name).order_by(
                 t.characteristic.c.name
@@ -80,7 +81,7 @@ def say_who_sees(
         raise NotFound("There is no such characteristic.", kept="Nothing was changed.")
     values = {"what": what, "sensitive": sensitive, "roles": None if roles is None else [*roles]}
     with engine.begin() as connection:
-        made = insert(t.sight).values(**values)
+        made = insert(u.sight).values(**values)
         connection.execute(made.on_conflict_do_update(index_elements=["what"], set_=values))
     note(engine, actor, "say_who_sees", values)
     return next(one for one in _sights(engine) if one.what == what)
@@ -91,7 +92,7 @@ def hidden_from(engine: sa.Engine, role: str) -> frozenset[int]:
     if role == KEEPER:
         return frozenset()
     with engine.connect() as connection:
-        rows = connection.execute(sa.select(t.sight).where(t.sight.c.what != NOTES)).all()
+        rows = connection.execute(sa.select(u.sight).where(u.sight.c.what != NOTES)).all()
     return frozenset(int(row.what) for row in rows if role not in _roles(row.sensitive, row.roles))
 
 
@@ -100,5 +101,5 @@ def sees_notes(engine: sa.Engine, role: str) -> bool:
     if role == KEEPER:
         return True
     with engine.connect() as connection:
-        row = connection.execute(sa.select(t.sight).where(t.sight.c.what == NOTES)).first()
+        row = connection.execute(sa.select(u.sight).where(u.sight.c.what == NOTES)).first()
     return row is None or role in _roles(row.sensitive, row.roles)

@@ -14,7 +14,7 @@ import sqlalchemy as sa
 from sqlalchemy.dialects.postgresql import insert
 
 from bridge_chart.access.since import changed_enough
-from bridge_chart.store import tables as t
+from bridge_chart.store import use_tables as u
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.store.versions import touching
@@ -39,7 +39,7 @@ def vintage_of(
 
 def _next(engine: sa.Engine, folder: Path, held: int, later: int, sittings: tuple[int, ...]) -> int:
     """The vintage at `later`, where it was `held` before."""
-    table = t.vintage
+    table = u.vintage
     of = (table.c.held == held, table.c.version_id == later, table.c.sittings == list(sittings))
     with engine.connect() as connection:
         known = connection.scalar(sa.select(table.c.enough).where(*of))

@@ -23,7 +23,18 @@ from bridge_chart import __version__
 from bridge_chart.access.accounts import actor_in
 from bridge_chart.access.rules import require
 from bridge_chart.answers.asking.warm import WARMING
-from bridge_chart.api import answers, grid, intake, kept, paper, people, session, setup, use
+from bridge_chart.api import (
+    answers,
+    attached,
+    grid,
+    intake,
+    kept,
+    paper,
+    people,
+    session,
+    setup,
+    use,
+)
 from bridge_chart.api.context import (
     NAMES_HIDDEN,
     PUBLIC,
@@ -104,6 +115,7 @@ def describe_only(settings: Settings) -> OpenAPI:
         kept.api,
         grid.api,
         people.api,
+        attached.api,
         paper.api,
         setup.api,
     ):

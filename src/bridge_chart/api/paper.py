@@ -21,7 +21,9 @@ class PageBody(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    page: str = Field(pattern=r"^/(compare|people|methods|setup)([/?].*)?$", max_length=60_000)
+    page: str = Field(
+        pattern=r"^/(compare|tests|people|methods|setup)([/?].*)?$", max_length=60_000
+    )
 
 
 @api.post("/exports/pdf", operation_id="exportPdf")

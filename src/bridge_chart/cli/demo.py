@@ -9,15 +9,20 @@ import sqlalchemy as sa
 
 from bridge_chart.access.accounts import OPERATOR, add_account
 from bridge_chart.access.releases import make_release, releases
+from bridge_chart.answers.beside import attachments
 from bridge_chart.cli.bring_in import bring_in, report
 from bridge_chart.cli.instance import make_instance, say
 from bridge_chart.cli.serving import address_of, start_serving
+from bridge_chart.demo.checks import FORMS as CHECK_FORMS
+from bridge_chart.demo.checks import TEST as CHECK
 from bridge_chart.demo.district import SEED
 from bridge_chart.demo.files import generate
+from bridge_chart.demo.paper import check_paper
 from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.store.cluster import start_cluster
 from bridge_chart.store.database import connect, migrate
 from bridge_chart.store.settings import Settings
+from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.store.versions import history
 from bridge_chart.terms.wording import amount
 
@@ -49,6 +54,7 @@ ORDER: tuple[tuple[str, str, dict[str, str]], ...] = (
     ("next_steps", "next-steps.csv", {}),
     ("national", "check-national.csv", {}),
 )
+WINTER = "winter 2026"
 SAID = ("test", "subject", "sitting", "date")
 """What the people of Merrow Sound say about a file whose columns do not say it."""
 
@@ -70,11 +76,23 @@ def load_demo(settings: Settings, engine: sa.Engine, students: int = 5000) -> No
         said = IntakeSettings.model_validate(given)
         plan, _ = bring_in(settings, engine, kind, name, (folder / name).read_bytes(), said)
         say(f"{name}: {report(plan.examination)[0]}")
+    _attach_papers(settings, engine)
     for login, person, role, schools in ACCOUNTS:
         add_account(engine, login, person, PASSWORD, role, schools)
     if not releases(engine):
         make_release(engine, OPERATOR, "Spring 2026")
     (folder / "loaded").touch()
+
+
+def _attach_papers(settings: Settings, engine: sa.Engine) -> None:
+    """The paper of each form of the winter's check, opened at its questions."""
+    snapshot = snapshot_of(engine, settings.snapshots)
+    at = attachments.sitting_named(snapshot, CHECK, "", WINTER)
+    if not attachments.attachments(engine, snapshot, at):
+        for form in CHECK_FORMS:
+            name = f"Harbour check winter 2026 {form}.pdf"
+            data = check_paper(form)
+            attachments.attach(engine, OPERATOR, snapshot, at, "paper", form, name, data)
 
 
 @click.command()

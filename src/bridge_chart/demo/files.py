@@ -56,7 +56,14 @@ def generate(out: Path, students: int, seed: int) -> dict[str, Any]:
         at = np.flatnonzero(rolls[year])
         files[name] = _write_results(district, year, at, rng, out / name)
     files |= _later(district, rolls, out, seed)
-    planted = {
+    planted = _planted(district, files, seed)
+    (out / "planted.json").write_text(json.dumps(planted, indent=2), encoding="utf-8")
+    return planted
+
+
+def _planted(district: District, files: dict[str, Any], seed: int) -> dict[str, Any]:
+    """What is true in the district, and what must be found of it."""
+    return {
         "seed": seed,
         "truth": {
             "check_strands": {
@@ -95,8 +102,6 @@ def generate(out: Path, students: int, seed: int) -> dict[str, Any]:
         "levels": LEVELS,
         "files": files,
     }
-    (out / "planted.json").write_text(json.dumps(planted, indent=2), encoding="utf-8")
-    return planted
 
 
 def _later(district: District, rolls: list[Array], out: Path, seed: int) -> dict[str, Any]:

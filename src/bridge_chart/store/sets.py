@@ -11,7 +11,7 @@ import numpy as np
 import sqlalchemy as sa
 from numpy.typing import NDArray
 
-from bridge_chart.store import tables as t
+from bridge_chart.store import use_tables as u
 from bridge_chart.terms.question import Who
 
 
@@ -31,7 +31,7 @@ class StudentSet:
 def sets_for(connection: sa.Connection, account_id: int | None) -> list[StudentSet]:
     """The groups that a person may use: their own, and those that others share; newest first.
     Retired ones are among them, for questions that name them still hold."""
-    table = t.student_set
+    table = u.student_set
     mine = table.c.account_id.is_not_distinct_from(account_id)
     query = (
         sa.select(table, mine.label("own")).where(mine | table.c.shared).order_by(table.c.id.desc())
@@ -47,8 +47,8 @@ def reached_by(connection: sa.Connection, named: Mapping[int, StudentSet]) -> di
         wanted = {i for one in out.values() if one.rule for i in _named_in(one.rule)} - set(out)
         if not wanted:
             return out
-        query = sa.select(t.student_set, sa.false().label("own")).where(
-            t.student_set.c.id.in_(wanted)
+        query = sa.select(u.student_set, sa.false().label("own")).where(
+            u.student_set.c.id.in_(wanted)
         )
         found = {one.id: one for one in map(_set, connection.execute(query).mappings())}
         if not found:
@@ -75,8 +75,8 @@ def _named_in(rule: Who) -> set[int]:
 def private_in(connection: sa.Connection, rule: Who) -> list[str]:
     """The names of groups in a rule that are not shared."""
     ids = _named_in(rule)
-    query = sa.select(t.student_set.c.name).where(
-        t.student_set.c.id.in_(ids), ~t.student_set.c.shared
+    query = sa.select(u.student_set.c.name).where(
+        u.student_set.c.id.in_(ids), ~u.student_set.c.shared
     )
     return [str(name) for name in connection.scalars(query)] if ids else []
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import sqlalchemy as sa
 
 from bridge_chart.store import tables as t
+from bridge_chart.store import use_tables as u
 
 
 @dataclass(frozen=True)
@@ -30,7 +31,7 @@ def notes_seen(
 ) -> list[StudentNote]:  # fmt: skip
     """The notes that an account may read, newest first: its own, and with `others` those that are
     shared. Whether it may see the student, whoever shows them must know."""
-    table = t.student_note
+    table = u.student_note
     mine = table.c.account_id.is_not_distinct_from(account_id)
     query = (
         sa.select(table, mine.label("own"), t.account.c.name.label("by"))
@@ -57,5 +58,5 @@ def add_student_note(
     """Keep a note; its id."""
     values = {"account_id": account_id, "student_id": student_id, "text": text, "shared": shared,
               "question_id": question_id}  # fmt: skip
-    made = sa.insert(t.student_note).values(**values).returning(t.student_note.c.id)
+    made = sa.insert(u.student_note).values(**values).returning(u.student_note.c.id)
     return int(connection.scalar(made) or 0)

@@ -14,7 +14,6 @@ from __future__ import annotations
 from sqlalchemy import (
     BigInteger,
     Boolean,
-    CheckConstraint,
     Column,
     Date,
     DateTime,
@@ -43,11 +42,11 @@ metadata = MetaData(
 )
 
 
-def _id() -> Column[int]:
+def numbered() -> Column[int]:
     return Column("id", Integer, Identity(), primary_key=True)
 
 
-def _now() -> Column[object]:
+def made_at() -> Column[object]:
     return Column("at", DateTime(timezone=True), server_default=func.now(), nullable=False)
 
 
@@ -61,7 +60,7 @@ def _shaping() -> tuple[Column[int], Column[int | None]]:
 
 # ── Keeping ──────────────────────────────────────────────────────────────────
 account = Table(
-    "account", metadata, _id(),
+    "account", metadata, numbered(),
     Column("login", Text, nullable=False, unique=True),
     Column("name", Text, nullable=False),
     Column("password_hash", Text, nullable=False),
@@ -77,13 +76,13 @@ version = Table(
     "version", metadata,
     Column("id", Integer, primary_key=True, autoincrement=False),
     Column("identity", UUID, nullable=False, server_default=func.gen_random_uuid(), unique=True),
-    _now(),
+    made_at(),
     Column("account_id", ForeignKey("account.id")),
     Column("summary", Text, nullable=False),
 )  # fmt: skip
 
 source = Table(
-    "source", metadata, _id(),
+    "source", metadata, numbered(),
     Column("name", Text, nullable=False),
     Column("sha256", Text, nullable=False),
     Column("bytes", LargeBinary, nullable=False),
@@ -96,13 +95,13 @@ draft = Table(
     Column("source_id", ForeignKey("source.id"), nullable=False),
     Column("kind", Text, nullable=False),
     Column("settings", JSONB, nullable=False),
-    _now(),
+    made_at(),
     Column("large", Boolean, nullable=False, server_default="false"),
     Column("understood", JSONB),
 )  # fmt: skip
 
 work = Table(
-    "work", metadata, _id(), _now(),
+    "work", metadata, numbered(), made_at(),
     Column("account_id", Integer),
     Column("draft_id", Text, nullable=False, index=True),
     Column("doing", Text, nullable=False, comment="examine, keep"),
@@ -120,7 +119,7 @@ work = Table(
 )  # fmt: skip
 
 batch = Table(
-    "batch", metadata, _id(),
+    "batch", metadata, numbered(),
     Column("kind", Text, nullable=False),
     Column("title", Text, nullable=False),
     Column("source_id", ForeignKey("source.id"), nullable=False),
@@ -130,20 +129,20 @@ batch = Table(
     Column("settings", JSONB, nullable=False),
     Column("counts", JSONB, nullable=False),
     Column("columns", JSONB, nullable=False),
-    _now(),
+    made_at(),
 )  # fmt: skip
 
 batch_event = Table(
-    "batch_event", metadata, _id(),
+    "batch_event", metadata, numbered(),
     Column("batch_id", ForeignKey("batch.id"), nullable=False),
     Column("version_id", ForeignKey("version.id"), nullable=False),
     Column("event", Text, nullable=False),
     Column("account_id", ForeignKey("account.id")),
-    _now(),
+    made_at(),
 )  # fmt: skip
 
 set_aside = Table(
-    "set_aside", metadata, _id(),
+    "set_aside", metadata, numbered(),
     Column("batch_id", ForeignKey("batch.id"), nullable=False, index=True),
     Column("row", Integer, nullable=False),
     Column("reason", Text, nullable=False),
@@ -153,7 +152,7 @@ set_aside = Table(
 )  # fmt: skip
 
 audit = Table(
-    "audit", metadata, _id(), _now(),
+    "audit", metadata, numbered(), made_at(),
     Column("account_id", Integer),
     Column("login", Text, nullable=False),
     Column("action", Text, nullable=False),
@@ -162,12 +161,12 @@ audit = Table(
 
 # ── People and places ────────────────────────────────────────────────────────
 student = Table(
-    "student", metadata, _id(),
+    "student", metadata, numbered(),
     Column("number", Text, nullable=False, unique=True),
 )  # fmt: skip
 
 alias = Table(
-    "alias", metadata, _id(), _now(),
+    "alias", metadata, numbered(), made_at(),
     Column("batch_id", ForeignKey("batch.id"), nullable=False),
     Column("text", Text, nullable=False, comment="what a file wrote instead of the number"),
     Column("student_id", Integer, nullable=False),
@@ -175,18 +174,18 @@ alias = Table(
 )  # fmt: skip
 
 school = Table(
-    "school", metadata, _id(), Column("name", Text, nullable=False, unique=True), *_shaping()
+    "school", metadata, numbered(), Column("name", Text, nullable=False, unique=True), *_shaping()
 )
 
 account_grant = Table(
-    "account_grant", metadata, _id(),
+    "account_grant", metadata, numbered(),
     Column("account_id", ForeignKey("account.id"), nullable=False),
     Column("school_id", ForeignKey("school.id"), nullable=False),
     UniqueConstraint("account_id", "school_id"),
 )  # fmt: skip
 
 school_class = Table(
-    "school_class", metadata, _id(),
+    "school_class", metadata, numbered(),
     Column("school_id", ForeignKey("school.id"), nullable=False),
     Column("academic_year", Text, nullable=False),
     Column("name", Text, nullable=False),
@@ -194,17 +193,17 @@ school_class = Table(
     UniqueConstraint("school_id", "academic_year", "name"),
 )  # fmt: skip
 
-staff = Table("staff", metadata, _id(), Column("name", Text, nullable=False, unique=True))
+staff = Table("staff", metadata, numbered(), Column("name", Text, nullable=False, unique=True))
 
 characteristic = Table(
-    "characteristic", metadata, _id(),
+    "characteristic", metadata, numbered(),
     Column("name", Text, nullable=False, unique=True),
     Column("sensitive", Boolean, nullable=False, server_default="true"),
     *_shaping(),
 )  # fmt: skip
 
 characteristic_option = Table(
-    "characteristic_option", metadata, _id(),
+    "characteristic_option", metadata, numbered(),
     Column("characteristic_id", ForeignKey("characteristic.id"), nullable=False),
     Column("value", Text, nullable=False),
     UniqueConstraint("characteristic_id", "value"),
@@ -224,12 +223,9 @@ def _fact(name: str, *columns: Column[object]) -> Table:
 
 
 student_detail = _fact(
-    "student_detail",
-    Column("student_id", Integer, nullable=False),
-    Column("given_name", Text),
-    Column("family_name", Text),
-    Column("birth_date", Date),
-)
+    "student_detail", Column("student_id", Integer, nullable=False), Column("given_name", Text),
+    Column("family_name", Text), Column("birth_date", Date),
+)  # fmt: skip
 enrolment = _fact(
     "enrolment",
     Column("student_id", Integer, nullable=False),
@@ -245,14 +241,12 @@ class_member = _fact(
 )  # fmt: skip
 class_staff = _fact(
     "class_staff",
-    Column("class_id", Integer, nullable=False),
-    Column("staff_id", Integer, nullable=False),
-)
+    Column("class_id", Integer, nullable=False), Column("staff_id", Integer, nullable=False),
+)  # fmt: skip
 class_course = _fact(
     "class_course",
-    Column("class_id", Integer, nullable=False),
-    Column("subject_id", Integer, nullable=False),
-)
+    Column("class_id", Integer, nullable=False), Column("subject_id", Integer, nullable=False),
+)  # fmt: skip
 characteristic_value = _fact(
     "characteristic_value",
     Column("student_id", Integer, nullable=False),
@@ -262,18 +256,22 @@ characteristic_value = _fact(
 
 # ── Tests ────────────────────────────────────────────────────────────────────
 subject = Table(
-    "subject", metadata, _id(),
+    "subject", metadata, numbered(),
     Column("name", Text, nullable=False, unique=True),
     Column("parent_id", ForeignKey("subject.id")),
     *_shaping(),
 )  # fmt: skip
 
 assessment = Table(
-    "assessment", metadata, _id(), Column("name", Text, nullable=False, unique=True), *_shaping()
+    "assessment",
+    metadata,
+    numbered(),
+    Column("name", Text, nullable=False, unique=True),
+    *_shaping(),
 )
 
 sitting = Table(
-    "sitting", metadata, _id(),
+    "sitting", metadata, numbered(),
     Column("assessment_id", ForeignKey("assessment.id"), nullable=False),
     Column("subject_id", ForeignKey("subject.id")),
     Column("name", Text, nullable=False),
@@ -293,7 +291,7 @@ sitting_date = Table(
 """When a sitting was, as a file says that corrects it: the newest that counts holds."""
 
 scale = Table(
-    "scale", metadata, _id(),
+    "scale", metadata, numbered(),
     Column("assessment_id", ForeignKey("assessment.id"), nullable=False),
     Column("subject_id", ForeignKey("subject.id")),
     Column("score", Text, nullable=False),
@@ -307,7 +305,7 @@ scale = Table(
 )  # fmt: skip
 
 step = Table(
-    "step", metadata, _id(),
+    "step", metadata, numbered(),
     Column("scale_id", ForeignKey("scale.id"), nullable=False),
     Column("name", Text, nullable=False),
     Column("position", Integer, nullable=False),
@@ -345,13 +343,13 @@ result = _fact(
     Column("status", SmallInteger, nullable=False),
 )
 form = Table(
-    "form", metadata, _id(),
+    "form", metadata, numbered(),
     Column("sitting_id", ForeignKey("sitting.id"), nullable=False),
     Column("name", Text, nullable=False),
     UniqueConstraint("sitting_id", "name"),
 )  # fmt: skip
 paper = Table(
-    "paper", metadata, _id(),
+    "paper", metadata, numbered(),
     Column("sitting_id", ForeignKey("sitting.id"), nullable=False),
     Column("form_id", Integer, nullable=False, comment="0 = none"),
     Column("questions", ARRAY(Text), nullable=False, comment="in the order of the marks"),
@@ -366,7 +364,7 @@ mark_sheet = _fact(
     Column("marks", ARRAY(SmallInteger), nullable=False, comment="-1 = no mark"),
 )
 option_list = Table(
-    "option_list", metadata, _id(),
+    "option_list", metadata, numbered(),
     Column("names", ARRAY(Text), nullable=False, unique=True, comment="as the file writes them"),
 )  # fmt: skip
 choice_sheet = _fact(
@@ -386,7 +384,7 @@ written = _fact(
     Column("text", Text, nullable=False),
 )
 claim_kind = Table(
-    "claim_kind", metadata, _id(),
+    "claim_kind", metadata, numbered(),
     Column("role", Text, nullable=False, comment="target, predicted, estimate, judgement"),
     Column("name", Text, nullable=False, comment="which target; empty where there is one"),
     UniqueConstraint("role", "name"),
@@ -415,86 +413,6 @@ credit = _fact(
     Column("date", Date, nullable=False),
 )
 table_row = _fact(
-    "table_row",
-    Column("kind", Text, nullable=False, comment="scale, questions, national"),
+    "table_row", Column("kind", Text, nullable=False, comment="scale, questions, national"),
     Column("cells", JSONB, nullable=False, comment="one row of the table, by column"),
-)
-
-# ── Use ──────────────────────────────────────────────────────────────────────
-student_set = Table(
-    "student_set", metadata, _id(), _now(),
-    Column("account_id", ForeignKey("account.id"), nullable=True),
-    Column("name", Text, nullable=False),
-    Column("shared", Boolean, nullable=False, server_default="false"),
-    Column("rule", JSONB, nullable=True, comment="who, of a question: stays live"),
-    Column("students", ARRAY(Integer), nullable=True, comment="a fixed list"),
-    Column("retired", Boolean, nullable=False, server_default="false"),
-)  # fmt: skip
-saved_question = Table(
-    "saved_question", metadata, _id(), _now(),
-    Column("account_id", ForeignKey("account.id"), nullable=True),
-    Column("name", Text, nullable=False),
-    Column("shared", Boolean, nullable=False, server_default="false"),
-    Column("question", JSONB, nullable=False),
-    Column("retired", Boolean, nullable=False, server_default="false"),
-    Column("revision", Integer, nullable=False, server_default="1", comment="of a list"),
-    Column("shared_with", JSONB, nullable=True, comment="accounts and schools, where not all"),
-    Column("plan", JSONB, nullable=True, comment="aim, start, review, who acts"),
-)  # fmt: skip
-list_look = Table(
-    "list_look", metadata, _id(), _now(),
-    Column("question_id", ForeignKey("saved_question.id"), nullable=False, index=True),
-    Column("account_id", ForeignKey("account.id"), nullable=True),
-    Column("version_id", ForeignKey("version.id"), nullable=False, comment="what was seen"),
-)  # fmt: skip
-student_note = Table(
-    "student_note", metadata, _id(), _now(),
-    Column("account_id", ForeignKey("account.id"), nullable=True),
-    Column("student_id", ForeignKey("student.id"), nullable=False, index=True),
-    Column("question_id", ForeignKey("saved_question.id"), nullable=True, comment="in which list"),
-    Column("text", Text, nullable=False),
-    Column("shared", Boolean, nullable=False, server_default="false"),
-    Column("removed", Boolean, nullable=False, server_default="false"),
-)  # fmt: skip
-note = Table(
-    "note", metadata, _id(), _now(),
-    Column("account_id", ForeignKey("account.id"), nullable=True),
-    Column("question_key", Text, nullable=False, index=True, comment="hash, without the version"),
-    Column("version_id", Integer, nullable=False, comment="what was on screen"),
-    Column("text", Text, nullable=False),
-    Column("shared", Boolean, nullable=False, server_default="false"),
-    Column("removed", Boolean, nullable=False, server_default="false"),
-)  # fmt: skip
-
-# ── What others than the data lead see ───────────────────────────────────────
-release = Table(
-    "release", metadata, _id(), _now(),
-    Column("account_id", ForeignKey("account.id"), nullable=True),
-    Column("version_id", ForeignKey("version.id"), nullable=False),
-    Column("title", Text, nullable=False),
-)  # fmt: skip
-vintage = Table(
-    "vintage", metadata,
-    Column("held", Integer, primary_key=True, comment="the version whose fits were shown"),
-    Column("version_id", ForeignKey("version.id"), primary_key=True),
-    Column("sittings", ARRAY(Integer), primary_key=True),
-    Column("enough", Boolean, nullable=False, comment="students changed in between"),
-)  # fmt: skip
-ended_session = Table(
-    "ended_session", metadata,
-    Column("session", Text, primary_key=True),
-    _now(),
-)  # fmt: skip
-district_words = Table(
-    "district_words", metadata,
-    Column("single", Boolean, primary_key=True, server_default="true", comment="one row at most"),
-    Column("words", JSONB, nullable=False, comment="terms.words.DistrictWords"),
-    Column("revision", Integer, nullable=False, comment="how often they were said"),
-    CheckConstraint("single"),
-)  # fmt: skip
-sight = Table(
-    "sight", metadata,
-    Column("what", Text, primary_key=True, comment="notes, or characteristic and its id"),
-    Column("sensitive", Boolean, nullable=False, server_default="false"),
-    Column("roles", ARRAY(Text), nullable=True, comment="null: as its kind says"),
 )  # fmt: skip

@@ -9,6 +9,7 @@ import sqlalchemy as sa
 from sqlalchemy.dialects.postgresql import distinct_on
 
 from bridge_chart.store import tables as t
+from bridge_chart.store import use_tables as u
 
 ACTIVE_BATCHES = """
     SELECT batch_id FROM (
@@ -68,8 +69,8 @@ def touching(
 
 def pinned_versions(engine: sa.Engine) -> list[int]:
     """Versions that a release is pinned to, or whose fits are still shown after it."""
-    released = sa.select(t.release.c.version_id)
-    shown = sa.select(t.vintage.c.held).where(~t.vintage.c.enough)
+    released = sa.select(u.release.c.version_id)
+    shown = sa.select(u.vintage.c.held).where(~u.vintage.c.enough)
     with engine.connect() as connection:
         return list(connection.scalars(sa.union(released, shown)))
 

@@ -106,6 +106,20 @@ export function uploadDraft(
 }
 
 /** A file that the server makes, handed to the browser's downloads. */
+/** Attach a paper, a mark scheme or a report to a sitting. */
+export async function attach(
+	sitting: number,
+	kind: Schemas["Attachment"]["kind"],
+	file: File,
+): Promise<void> {
+	const form = new FormData();
+	form.append("sitting", String(sitting));
+	form.append("kind", kind);
+	form.append("file", file);
+	const answer = await fetch("/api/attachments", { method: "POST", body: form });
+	if (!answer.ok) throw asError(await answer.json(), answer.status);
+}
+
 export async function download(
 	path: string,
 	asked: unknown,

@@ -12,7 +12,7 @@ from bridge_chart.access.rules import require, scope_for
 from bridge_chart.answers.asking.ask import bound_for, snapshot_for
 from bridge_chart.answers.asking.opened import listing
 from bridge_chart.answers.figures.slices import slices_of
-from bridge_chart.store import tables as t
+from bridge_chart.store import use_tables as u
 from bridge_chart.store.own import mark_own
 from bridge_chart.store.sets import StudentSet, private_in, sets_for
 from bridge_chart.store.settings import Settings
@@ -82,7 +82,7 @@ def save_group(
             raise InvalidQuestion("Nobody is in this list, so it was not saved.")
         values["students"] = snapshot.student_ids[at].tolist()
     with engine.begin() as connection:
-        made = sa.insert(t.student_set).values(**values).returning(t.student_set.c.id)
+        made = sa.insert(u.student_set).values(**values).returning(u.student_set.c.id)
         identity = int(connection.scalar(made) or 0)
         saved = next(s for s in sets_for(connection, actor.account_id) if s.id == identity)
     note(engine, actor, "save_group", {"group": identity, "name": name, "kind": kind})
@@ -123,5 +123,5 @@ def _checked(engine: sa.Engine, actor: Actor, name: str) -> str:
 def retire_group(engine: sa.Engine, actor: Actor, group_id: int) -> None:
     """Take a group of one's own out of use; questions that name it still hold."""
     require(actor, "ask")
-    mark_own(engine, t.student_set, "group", group_id, actor.account_id, retired=True)
+    mark_own(engine, u.student_set, "group", group_id, actor.account_id, retired=True)
     note(engine, actor, "retire_group", {"group": group_id})

@@ -19,6 +19,7 @@ from bridge_chart.answers.beside.list_changes import ListChanges, changes_betwee
 from bridge_chart.answers.beside.own_part import own_columns, own_ids
 from bridge_chart.answers.figures.slices import slices_of
 from bridge_chart.store import tables as t
+from bridge_chart.store import use_tables as u
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.versions import current_version
 from bridge_chart.terms import question as q
@@ -93,7 +94,7 @@ def lists(engine: sa.Engine, settings: Settings, actor: Actor) -> list[KeptList]
 def list_of(engine: sa.Engine, settings: Settings, actor: Actor, list_id: int) -> KeptList:
     """One list that somebody may open; NotFound where there is none, or it is not shared."""
     require(actor, "open_students")
-    table = t.saved_question
+    table = u.saved_question
     with engine.connect() as connection:
         row = connection.execute(_seen_by(actor).where(table.c.id == list_id)).mappings().first()
         looked = _looked(connection, actor)
@@ -125,7 +126,7 @@ def keep_list(
         asked = _fixed(engine, settings, actor, q.Question.model_validate(asked))
     values = {"account_id": actor.account_id, "name": _named(name), "question": asked}
     with engine.begin() as connection:
-        made = sa.insert(t.saved_question).values(**values).returning(t.saved_question.c.id)
+        made = sa.insert(u.saved_question).values(**values).returning(u.saved_question.c.id)
         identity = int(connection.scalar(made) or 0)
     note(engine, actor, "keep_list", {"list": identity, "name": values["name"]})
     return list_of(engine, settings, actor, identity)
@@ -189,7 +190,7 @@ def looked_at(engine: sa.Engine, settings: Settings, actor: Actor, list_id: int)
     with engine.begin() as connection:
         newest = current_version(connection)
         values = {"question_id": list_id, "account_id": actor.account_id, "version_id": newest}
-        connection.execute(sa.insert(t.list_look).values(**values))
+        connection.execute(sa.insert(u.list_look).values(**values))
     return newest
 
 
@@ -205,7 +206,7 @@ def _changed(
     if not one.own:
         raise NotFound("There is no such list of yours.", kept="Nothing was changed.",
                        next_step="Take a copy of it, and change that.")  # fmt: skip
-    table = t.saved_question
+    table = u.saved_question
     statement = (
         sa.update(table)
         .where(table.c.id == list_id, table.c.revision == revision)
@@ -265,7 +266,7 @@ def _students(engine: sa.Engine, settings: Settings, actor: Actor, question: q.Q
 
 def _seen_by(actor: Actor) -> sa.Select[Any]:
     """The rows of lists in use that are somebody's own or shared with them."""
-    table = t.saved_question
+    table = u.saved_question
     mine = table.c.account_id.is_not_distinct_from(actor.account_id)
     told = table.c.shared_with
     to_me = told["accounts"].contains(sa.cast(actor.account_id, JSONB))
@@ -283,7 +284,7 @@ def _seen_by(actor: Actor) -> sa.Select[Any]:
 
 def _looked(connection: sa.Connection, actor: Actor) -> dict[int, int]:
     """The version of each list that somebody saw last."""
-    table = t.list_look
+    table = u.list_look
     query = (
         sa.select(table.c.question_id, sa.func.max(table.c.version_id))
         .where(table.c.account_id.is_not_distinct_from(actor.account_id))

@@ -12,6 +12,7 @@ from bridge_chart.access.rules import require, scope_for
 from bridge_chart.access.sight import sees_notes
 from bridge_chart.answers.asking.ask import bound_for, snapshot_for
 from bridge_chart.store import tables as t
+from bridge_chart.store import use_tables as u
 from bridge_chart.store.own import mark_own
 from bridge_chart.store.settings import Settings
 from bridge_chart.terms import question as q
@@ -52,7 +53,7 @@ def list_questions(engine: sa.Engine, settings: Settings, actor: Actor) -> list[
     """One's own saved questions and those that are shared, newest first. One that names what a
     narrower role cannot see would tell it, and is not listed."""
     require(actor, "ask")
-    table = t.saved_question
+    table = u.saved_question
     mine = table.c.account_id.is_not_distinct_from(actor.account_id)
     query = (
         sa.select(table, mine.label("own"), t.account.c.name.label("by"))
@@ -76,7 +77,7 @@ def list_questions(engine: sa.Engine, settings: Settings, actor: Actor) -> list[
 
 
 def _no_list() -> sa.ColumnElement[bool]:
-    show = t.saved_question.c.question["show"].astext
+    show = u.saved_question.c.question["show"].astext
     return sa.func.coalesce(show, "spans") != "students"
 
 
@@ -106,7 +107,7 @@ def save_question(
     asked = question.model_dump(mode="json", by_alias=True, exclude_defaults=True)
     values = {"account_id": actor.account_id, "name": name, "shared": shared, "question": asked}
     with engine.begin() as connection:
-        made = sa.insert(t.saved_question).values(**values).returning(t.saved_question.c.id)
+        made = sa.insert(u.saved_question).values(**values).returning(u.saved_question.c.id)
         identity = connection.scalar(made)
     return next(one for one in list_questions(engine, settings, actor) if one.id == identity)
 
@@ -115,7 +116,7 @@ def retire_question(engine: sa.Engine, actor: Actor, question_id: int) -> None:
     """Take a saved question of one's own away."""
     require(actor, "ask")
     mark_own(
-        engine, t.saved_question, "saved question", question_id, actor.account_id, retired=True
+        engine, u.saved_question, "saved question", question_id, actor.account_id, retired=True
     )
 
 
@@ -151,7 +152,7 @@ def notes_on(
     others to read, where the role sees those."""
     require(actor, "ask")
     bound, _ = _bound(engine, settings, actor, question)
-    table = t.note
+    table = u.note
     mine = table.c.account_id.is_not_distinct_from(actor.account_id)
     query = (
         sa.select(table, t.account.c.name.label("by"))
@@ -189,11 +190,11 @@ def add_note(
     values = {"account_id": actor.account_id, "question_key": key_of(bound),
               "version_id": version, "text": text, "shared": shared}  # fmt: skip
     with engine.begin() as connection:
-        connection.execute(sa.insert(t.note).values(**values))
+        connection.execute(sa.insert(u.note).values(**values))
     return notes_on(engine, settings, actor, question)[-1]
 
 
 def remove_note(engine: sa.Engine, actor: Actor, note_id: int) -> None:
     """Take away a note of one's own."""
     require(actor, "ask")
-    mark_own(engine, t.note, "note", note_id, actor.account_id, removed=True)
+    mark_own(engine, u.note, "note", note_id, actor.account_id, removed=True)

@@ -13,7 +13,7 @@ from bridge_chart.access.sight import sees_notes
 from bridge_chart.answers.asking.ask import HIDDEN_NOTE, snapshot_for
 from bridge_chart.answers.beside.lists import list_of
 from bridge_chart.store import student_notes as kept
-from bridge_chart.store import tables as t
+from bridge_chart.store import use_tables as u
 from bridge_chart.store.own import mark_own
 from bridge_chart.store.settings import Settings
 from bridge_chart.terms.answer import Value
@@ -79,7 +79,7 @@ def note_student(
 def remove_student_note(engine: sa.Engine, actor: Actor, note_id: int) -> None:
     """Take away a note of one's own."""
     require(actor, "open_students")
-    mark_own(engine, t.student_note, "note", note_id, actor.account_id, removed=True)
+    mark_own(engine, u.student_note, "note", note_id, actor.account_id, removed=True)
 
 
 def _place(engine: sa.Engine, settings: Settings, actor: Actor, student: int) -> int:

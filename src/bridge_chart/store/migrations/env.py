@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from alembic import context
 
-from bridge_chart.store.tables import metadata
+from bridge_chart.store.use_tables import metadata
 
 connection = context.config.attributes["connection"]
 context.configure(connection=connection, target_metadata=metadata, compare_type=True)

@@ -1,6 +1,7 @@
-import type { Open, Question, Schemas } from "../../api/client";
+import type { Answer, Open, Question, Schemas } from "../../api/client";
 import { plainOf } from "../../question/model/question";
 import { Segments } from "../../ui/Segments";
+import { Attached, Attaching } from "./Attached";
 
 type Body = Schemas["ItemsBody"];
 
@@ -21,6 +22,7 @@ const ORDERS = [
 ] as const;
 
 interface Props {
+	answer: Answer;
 	body: Body;
 	/** The place of the group in front. */
 	front: number;
@@ -30,7 +32,7 @@ interface Props {
 }
 
 /** The students of the group in front by the rows of the test, best first. */
-function Grid({ body, front, question, open }: Omit<Props, "ask">) {
+function Grid({ body, front, question, open }: Omit<Props, "ask" | "answer">) {
 	const group = body.groups[front];
 	const whole = plainOf(question.what[0]);
 	if (!group?.opens || whole.assessment === undefined) return null;
@@ -52,7 +54,7 @@ function Grid({ body, front, question, open }: Omit<Props, "ask">) {
 }
 
 /** By what the test is looked into, and in which order. */
-export function Controls({ body, front, question, ask, open }: Props) {
+export function Controls({ answer, body, front, question, ask, open }: Props) {
 	const put = (change: object) =>
 		ask({ ...question, options: { by: body.by, order: body.order, ...change } });
 	const ways = (["question", ...body.kinds] as const).map((key) => ({
@@ -69,6 +71,8 @@ export function Controls({ body, front, question, ask, open }: Props) {
 				choose={(order) => put({ order })}
 			/>
 			<Grid {...{ body, front, question, open }} />
+			<Attached answer={answer} />
+			<Attaching answer={answer} />
 		</div>
 	);
 }

@@ -1,6 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { count, percent } from "../../lib/numbers";
 import type { LensProps } from "../../question/model/lens";
+import { Attached } from "./Attached";
 import { Key } from "./Key";
 import { Options } from "./Options";
 import { Written } from "./Written";
@@ -40,6 +41,7 @@ export function Looked({ answer, body, front, open, look, there }: Props) {
 						{group.label}: the {count(share.n, "student")}
 					</Link>
 				)}
+				{row.page && <Attached answer={answer} page={row.page} />}
 				<span className="no-print ml-auto">
 					<Link go={() => look(undefined)}>Close</Link>
 				</span>
@@ -72,8 +74,7 @@ function Others({ row, look, there }: Pick<Props, "look" | "there"> & { row: Sch
 					<li key={`${one.label} ${one.question}`}>
 						<Link go={() => there(one)}>{one.label}</Link> {one.question}: {percent(one.share)}{" "}
 						<span className="text-muted">
-							({range(hundred(one.low), hundred(one.high))}; {one.n} of {one.n + (one.missing ?? 0)}
-							)
+							({percent(one.low)} to {percent(one.high)}; {one.n} of {one.n + one.missing})
 						</span>
 					</li>
 				))}

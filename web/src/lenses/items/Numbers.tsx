@@ -15,7 +15,7 @@ export function Numbers({ answer, question, look, ask, open }: LensProps) {
 	const front = inFront(body, look.view);
 	return (
 		<>
-			<Controls {...{ body, front, question, ask, open }} />
+			<Controls {...{ answer, body, front, question, ask, open }} />
 			<DataTable
 				caption={answer.sentence}
 				rows={ordered(body, front)}

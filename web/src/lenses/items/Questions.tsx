@@ -30,7 +30,7 @@ export function Questions({ answer, question, look, setLook, ask, open }: LensPr
 		ask({ ...question, options: { by, order: body.order, ...(row ? { look: row } : {}) } });
 	return (
 		<>
-			<Controls {...{ body, front, question, ask, open }} />
+			<Controls {...{ answer, body, front, question, ask, open }} />
 			<figure ref={frame} aria-label={answer.sentence} className="print-flow min-h-[300px]">
 				<Heads {...{ body, front, layout }} />
 				<ul className="relative" style={{ height: layout.height }}>

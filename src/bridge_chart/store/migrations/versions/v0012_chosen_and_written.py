@@ -1,4 +1,4 @@
-"""Which options students chose, and what they wrote"""
+"""Which options students chose, what they wrote, and what is attached to a sitting"""
 
 from __future__ import annotations
 
@@ -46,6 +46,20 @@ def upgrade() -> None:
         sa.Column("question", sa.Text(), nullable=False),
         sa.Column("text", sa.Text(), nullable=False),
     )
+    op.create_table(
+        "attachment",
+        sa.Column("id", sa.Integer(), primary_key=True),
+        sa.Column("at", sa.DateTime(timezone=True), server_default=sa.func.now(), nullable=False),
+        sa.Column("account_id", sa.Integer(), sa.ForeignKey("account.id"), nullable=True),
+        sa.Column("sitting_id", sa.Integer(), sa.ForeignKey("sitting.id"), nullable=False),
+        sa.Column("form_id", sa.Integer(), nullable=False, comment="0 = of all forms"),
+        sa.Column("kind", sa.Text(), nullable=False, comment="paper, mark scheme, report"),
+        sa.Column("name", sa.Text(), nullable=False),
+        sa.Column("media", sa.Text(), nullable=False, comment="by what is inside"),
+        sa.Column("bytes", sa.LargeBinary(), nullable=False),
+        sa.Column("removed", sa.Boolean(), server_default="false", nullable=False),
+    )
+    op.create_index("ix_attachment_sitting_id", "attachment", ["sitting_id"])
     op.alter_column(
         "result", "column", existing_type=sa.SmallInteger(), existing_nullable=False,
         comment="the file's own, from 0; -1 = added up from the questions",
@@ -59,5 +73,5 @@ def downgrade() -> None:
         comment="the file's own column, from 0",
         existing_comment="the file's own, from 0; -1 = added up from the questions",
     )  # fmt: skip
-    for name in ("written", "choice_sheet", "option_list"):
+    for name in ("attachment", "written", "choice_sheet", "option_list"):
         op.drop_table(name)
