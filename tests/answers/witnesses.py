@@ -183,8 +183,10 @@ QUESTION_CASES = [
     Case("Question.options", {"what": [FORM_A], "show": "items"}, "options", [
         ({"by": "strand"}, CHANGES), ({"order": "paper"}, CHANGES), ({"look": "Q8"}, CHANGES),
         ({"by": "colour"}, "options.by")]),
-    Case("Question.options", base(show="spread"), "options",
+    Case("Question.options", base(show="levels"), "options",
          one({"cuts": []}, "takes no “options”")),
+    Case("Question.options", {"what": [MATHS], "show": "spread"}, "options", [
+        ({"within": 9}, CHANGES), ({"cuts": []}, "options.cuts")]),
     Case("Question.focus", base(), "focus", one([{"characteristic": "Sex", "in": ["F"]}])),
     Case("Question.focus", base(show="levels"), "focus", one([STEPS], "takes no “focus”")),
     Case("Question.reference", base(), "reference", [
@@ -275,8 +277,9 @@ MEASURE_CASES = [
     Case("Derived.derive", {"what": [derived("span", against={"earlier": {"measure": BEFORE}})]},
          "what.0.derive", [("gain", CHANGES), ("steps", CHANGES), *(
              (d, f"derived measure “{d}”") for d in (
-                 "pace", "growth_percentile", "convert", "status", "mastered", "award")),
-             ("percentile", "has no “against”")], without="span"),
+                 "pace", "growth_percentile", "convert", "status", "award")),
+             ("percentile", "has no “against”"), ("mastered", "has no “against”")],
+         without="span"),
     Case("Derived.derive", {"what": [derived("gain", against={"earlier": {"measure": BEFORE}})]},
          "what.0.derive", one("span"), without="gain"),
     Case("Derived.derive=steps", {"what": [{**MATHS, "score": "level"}]}, "what.0",
@@ -284,6 +287,8 @@ MEASURE_CASES = [
                      against={"earlier": {"measure": SAME_BEFORE}}))),
     Case("Derived.derive=percentile", {"what": [MATHS]}, "what.0", one(derived("percentile")),
          without=MATHS),
+    Case("Derived.derive=mastered", {"what": [CHECK]}, "what.0",
+         one({"derive": "mastered", "of": CHECK}), without=CHECK),
     Case("Derived.of", {"what": [derived("percentile")]}, "what.0.of", one(READING),
          without=MATHS),
     Case("Derived.against", {"what": [derived("span", against=PRIOR)]}, "what.0.against",

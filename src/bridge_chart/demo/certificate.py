@@ -82,6 +82,38 @@ def write_certificate(
     }  # fmt: skip
 
 
+PAPERS = (("P1", (2, 2, 3, 3, 4, 4, 6, 6)), ("P2", (2, 3, 3, 4, 4, 6, 8, 10)))
+"""The two papers of Science, with what each question is worth."""
+UNEVEN = 6
+"""Students who know one half of the subject alone: the first paper is theirs, the second is not."""
+
+
+def write_papers(certificate: Path, out: Path, rng: np.random.Generator) -> dict[str, Any]:
+    """Marks by question of both papers of one subject, near the grade that each student got."""
+    sat = pl.read_csv(certificate, infer_schema=False).filter(
+        (pl.col("Subject") == "Science") & (pl.col("Grade") != "X")
+    )
+    place = {name: n for n, name in enumerate(GRADES)}
+    grade = np.array([place[name] for name in sat["Grade"]])
+    ability = (grade - 3.0) / 1.3 + rng.normal(0, 0.3, len(grade))
+    tilt = np.zeros(len(grade))
+    tilt[np.argsort(np.abs(grade - 3), kind="stable")[:UNEVEN]] = 2.4
+    rows: dict[str, Any] = {"Student No": sat["Student No"].to_numpy()}
+    top: dict[str, str] = {"Student No": "Maximum"}
+    for sign, (paper, maxima) in zip((1, -1), PAPERS, strict=True):
+        for n, worth in enumerate(maxima):
+            easy = 1.2 - 0.35 * n
+            chance = 1 / (1 + np.exp(-(ability + sign * tilt + easy)))
+            rows[f"{paper} Q{n + 1}"] = rng.binomial(worth, chance).astype(str)
+            top[f"{paper} Q{n + 1}"] = str(worth)
+    frame = pl.concat([pl.DataFrame(top), pl.DataFrame(rows)])
+    frame.write_csv(out / "certificate-papers.csv")
+    return {
+        "certificate-papers.csv": {"kind": "results", "rows": frame.height, "test": TEST,
+                                   "subject": "Science", "sitting": SITTING, "date": str(DATE)},
+    }  # fmt: skip
+
+
 def write_survey_tables(out: Path, rng: np.random.Generator) -> dict[str, Any]:
     """The survey's levels with their cut scores, and the nation's figures by year level."""
     steps = [

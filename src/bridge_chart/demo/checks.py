@@ -33,6 +33,8 @@ UNFAIR, UNFAIR_EFFECT = 4, -1.3
 """A question that is harder for students who never take a ferry, at equal totals."""
 ANSWERS_SEED = 20261723
 FORM_B_HARDER = 0.25
+BOUNDARIES = (("Working towards", 0), ("Expected", 20), ("Beyond", 31))
+"""The lowest raw mark of each standard on form A."""
 NATION = 30_000
 NEXT_STEPS = (
     ("Number", "", "Place value to a million, with a number line", "unit 2.1"),
@@ -80,6 +82,8 @@ def write_checks(
     files |= write_answers(out / "check-winter.csv", out, np.random.default_rng(ANSWERS_SEED))
     winter = {key: files["check-winter.csv"][key] for key in ("test", "subject", "sitting", "date")}
     files["check-winter-answers.csv"] |= winter
+    pl.DataFrame(_boundaries()).write_csv(out / "check-scale.csv")
+    files["check-scale.csv"] = {"kind": "scale", "rows": 2 * len(BOUNDARIES)}
     pl.DataFrame(_questions()).write_csv(out / "check-questions.csv")
     pl.DataFrame(figures, infer_schema_length=None).write_csv(out / "check-national.csv")
     pl.DataFrame(_next_steps()).write_csv(out / "next-steps.csv")
@@ -159,6 +163,16 @@ def _questions() -> list[dict[str, Any]]:
         }
         for n in range(30)
     ]
+
+
+def _boundaries() -> list[dict[str, Any]]:
+    """In raw marks; the harder form's are lower."""
+    return [
+        {"Test": TEST, "Subject": SUBJECT, "Score": "level", "Step": step, "In": "raw marks",
+         "Form": form, "From": max(lowest - harder, 0), "Pass": "yes" if lowest > 15 else "no"}
+        for form, harder in (("A", 0), ("B", 2))
+        for step, lowest in BOUNDARIES
+    ]  # fmt: skip
 
 
 def _next_steps() -> list[dict[str, str]]:

@@ -74,6 +74,7 @@ def _planted(district: District, files: dict[str, Any], seed: int) -> dict[str, 
             "check_questions": {
                 "wrong_key": list(answers.WRONG_KEY),
                 "unfair": {"question": f"Q{checks.UNFAIR + 1}", "harder_for": "no ferry"},
+                "far_better_on_one_paper": certificate.UNEVEN,
                 "topic": {"is": checks.TOPIC, "lacks": "8B", "has": checks.HAS_TOPIC},
             },
             "optimistic_predictions": certificate.OPTIMISM,
@@ -112,6 +113,9 @@ def _later(district: District, rolls: list[Array], out: Path, seed: int) -> dict
         **certificate.write_survey_tables(out, np.random.default_rng(seed + 2)),
         **certificate.write_writing(district, places, out, np.random.default_rng(seed + 3)),
         **certificate.write_certificate(district, places[1], out, np.random.default_rng(seed + 4)),
+        **certificate.write_papers(
+            out / "certificate-2025.csv", out, np.random.default_rng(seed + 6)
+        ),
         **checks.write_checks(district, classes, places[2], out, np.random.default_rng(seed + 5)),
     }
 

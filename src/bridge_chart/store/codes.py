@@ -30,4 +30,6 @@ SCORE_NAMES = {
     "points": "points",
     "percentile": "percentile rank",
 }
+IN_FIGURES = ("scaled", "raw", "percent")
+"""Kinds of score that are figures, the most telling first."""
 STEPPED = frozenset({"level", "grade"})

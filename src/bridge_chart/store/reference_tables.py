@@ -35,7 +35,8 @@ class Step:
 class Cut:
     """The lowest score of a step in a year level, form and school year (None: in all). `upper`: the
     lowest score of the step's upper half (None: at its middle); `expected`: whether the step is
-    what is expected at that age."""
+    what is expected at that age; `score`: the kind of figure that it is in (blank: the sitting's
+    own, scaled before raw)."""
 
     step: str
     year_level: int | None
@@ -44,6 +45,7 @@ class Cut:
     school_year: str | None = None
     upper: float | None = None
     expected: bool = False
+    score: str = ""
 
 
 @dataclass(frozen=True)
@@ -81,7 +83,8 @@ class QuestionInfo:
     strand, whose questions are not known. `key`: the option that is right, or several of which
     each is; `options`: what each option says. `choice`: the set of questions of which students
     answer some, and `best`: how many of it count. `page`: where it is in the paper; `common`: the
-    name of what is the same question in other forms and sittings."""
+    name of what is the same question in other forms and sittings. `mastered_at`: the share of
+    its standard's marks that masters it."""
 
     name: str
     maximum: float | None = None
@@ -94,6 +97,7 @@ class QuestionInfo:
     best: int | None = None
     page: int | None = None
     common: str = ""
+    mastered_at: float | None = None
 
     def right(self, option: str) -> bool:
         """Whether an option is right by the key.
@@ -179,6 +183,7 @@ class ReferenceTables:
                     Cut(
                         name, row.get("year_level"), row["from"], row.get("form"),
                         row.get("school_year"), row.get("upper"), bool(row.get("expected")),
+                        score_said(row.get("in") or "") or "",
                     )
                 )  # fmt: skip
         return Scale(tuple(steps.values()), tuple(cuts))
@@ -232,6 +237,20 @@ class ReferenceTables:
         return [_national(form, level, score, rows) for (form, level), rows in cells.items()]
 
 
+def score_said(text: str) -> str | None:
+    """The kind of figure that a table means; blank for none said, None for what is none.
+
+    >>> score_said("raw marks"), score_said("%"), score_said(" Scaled score"), score_said("x")
+    ('raw', 'percent', 'scaled', None)
+    """
+    plain = same(text)
+    for score, starts in (("raw", ("raw", "mark")), ("percent", ("percent", "%")),
+                          ("scaled", ("scaled",)), ("", ("",))):  # fmt: skip
+        if (plain == "" and score == "") or (plain and score and plain.startswith(starts)):
+            return score
+    return None
+
+
 def _told(before: QuestionInfo, row: Cells) -> QuestionInfo:
     """A question with what a row adds to what was known of it."""
     said: Cells = {
@@ -246,6 +265,7 @@ def _told(before: QuestionInfo, row: Cells) -> QuestionInfo:
         "best": _count(row.get("best")),
         "page": _count(row.get("page")),
         "common": row.get("common"),
+        "mastered_at": row.get("mastered_at"),
     }
     return replace(before, **{key: value for key, value in said.items() if value})
 

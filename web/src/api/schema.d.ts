@@ -2165,10 +2165,12 @@ export interface components {
         };
         /**
          * ItemsBody
-         * @description `against`: whom the groups are held against, in words; none: nobody. `kinds`: tags by which
-         *     its questions can be put together. `least`: about how far from its rest the first group must be
-         *     on one question, to be told apart by chance alone. `looked`: the row that is looked at;
-         *     `unmarked`: questions whose letters await a key.
+         * @description `form`: of the test, if it has several. `against`: whom the groups are held against, in
+         *     words; none: nobody. `kinds`: tags by which its questions can be put together. `least`: about
+         *     how far from its rest the first group must be on one question, to be told apart by chance
+         *     alone. `looked`: the row that is looked at;
+         *     `unmarked`: questions whose letters await a key. `uneven`: of two papers, who is far better on
+         *     one of them.
          */
         ItemsBody: {
             /**
@@ -2176,6 +2178,8 @@ export interface components {
              * @enum {string}
              */
             show: "items";
+            /** Form */
+            form: string;
             /**
              * By
              * @enum {string}
@@ -2204,6 +2208,8 @@ export interface components {
             least?: number | null;
             /** @default null */
             looked?: components["schemas"]["Looked"] | null;
+            /** Uneven */
+            uneven?: components["schemas"]["Uneven"][];
             /** Unmarked */
             unmarked?: string[];
         };
@@ -2393,7 +2399,7 @@ export interface components {
          * @description A row that is looked at. `key`: what is right, none where it has no options; `doubt`: why the
          *     key may be wrong, and `instead`: which option the best chose; `thirds`: how many students each
          *     third has; `questions`: of what is put together, what it is put together from; `page`: in the
-         *     paper; `form`: of the test, if it has several.
+         *     paper.
          */
         Looked: {
             /** Label */
@@ -2403,11 +2409,6 @@ export interface components {
              * @default
              */
             title?: string;
-            /**
-             * Form
-             * @default
-             */
-            form?: string;
             /** Maximum */
             maximum: number;
             /** About */
@@ -2731,6 +2732,28 @@ export interface components {
              * @default null
              */
             table?: number | string | null;
+        };
+        /**
+         * Near
+         * @description Who is within `within` of each boundary; `because`: where that number is from, in words.
+         */
+        Near: {
+            /** Within */
+            within: number;
+            /** Because */
+            because: string;
+            /** Boundaries */
+            boundaries: components["schemas"]["NearOne"][];
+        };
+        /**
+         * NearOne
+         * @description A boundary, and who is near it: short of it, and on it or just above.
+         */
+        NearOne: {
+            /** Label */
+            label: string;
+            below: components["schemas"]["Mark"];
+            above: components["schemas"]["Mark"];
         };
         /** Not */
         Not: {
@@ -3344,7 +3367,8 @@ export interface components {
          * SpreadBody
          * @description Every curve has the same bins and the same scores. `curves_drawn`: there are few enough of
          *     them for curves on one axis; else they are boxes, or small pictures side by side. `together`:
-         *     everybody in some group, counted once for each measure, in the same bins.
+         *     everybody in some group, counted once for each measure, in the same bins. `near`: who stands
+         *     near a boundary, where one measure with boundaries is looked at.
          */
         SpreadBody: {
             /**
@@ -3366,6 +3390,8 @@ export interface components {
             cuts: components["schemas"]["CutLine"][];
             /** Curves Drawn */
             curves_drawn: boolean;
+            /** @default null */
+            near?: components["schemas"]["Near"] | null;
         };
         /**
          * Stands
@@ -3874,6 +3900,26 @@ export interface components {
              * @default null
              */
             met?: number | null;
+        };
+        /**
+         * Uneven
+         * @description Students who won far more of one paper's marks than of the other's, beyond error and what
+         *     everybody finds harder.
+         */
+        Uneven: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
+            /** Better */
+            better: string;
+            /** Worse */
+            worse: string;
         };
         /** Warn */
         Warn: {
@@ -5459,8 +5505,9 @@ export interface components {
          * @description One sitting in one subject. `why`: why there is no figure. `expected`: what similar starters
          *     reach, `error`: by how much they vary around it (one standard deviation), `sign`: whether the
          *     result is further away than that. `measured`: the error of measurement of the score, where the
-         *     test's exactness is declared. `standing`: the result in the timeline's unit, with the reach of
-         *     the error of measurement and of nine in ten similar starters.
+         *     test's exactness is declared. `inside`: what to ask to see it question by question, where that
+         *     is known. `standing`: the result in the timeline's unit, with the reach of the error of
+         *     measurement and of nine in ten similar starters.
          */
         Result: {
             /** Label */
@@ -5521,6 +5568,8 @@ export interface components {
              * @default null
              */
             measured?: number | null;
+            /** @default null */
+            inside?: components["schemas"]["Question"] | null;
             /**
              * Percentile
              * @default null

@@ -13,11 +13,11 @@ from bridge_chart.answers.bound.binding import Binding
 from bridge_chart.answers.bound.names import not_yet
 from bridge_chart.answers.bound.quantity import Quantity, plain
 from bridge_chart.answers.bound.yardstick import Expectation, Form, Held, Told, Yardstick
-from bridge_chart.answers.what.values import IN_FIGURES, sibling
+from bridge_chart.answers.what.values import sibling
 from bridge_chart.core.arrays import Floats
 from bridge_chart.core.expected.line import FEWEST_TO_FIT
 from bridge_chart.core.value_added.multilevel import FEWEST_GROUPS
-from bridge_chart.store.codes import STEPPED
+from bridge_chart.store.codes import IN_FIGURES, STEPPED
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Method

@@ -15,6 +15,7 @@ from bridge_chart.answers.shows.show import Shown
 from bridge_chart.answers.what.cut_scores import cuts_by_year_level
 from bridge_chart.answers.what.values import figures_of_students
 from bridge_chart.answers.who.population import chips, own_text, who_text
+from bridge_chart.store.codes import IN_FIGURES
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Cut, MeasureInfo, Resolved, ScopeText, Slots
 from bridge_chart.terms.wording import day, listed
@@ -115,8 +116,8 @@ def _measure_info(view: View) -> MeasureInfo:
     measure, quantity = view.measure, view.quantity
     values = figures_of_students(view.snapshot, quantity)
     some = bool(np.isfinite(values).any())
-    scaled = quantity.score == "scaled" and quantity.worked is None
-    cuts = cuts_by_year_level(view.snapshot, measure, quantity.form) if scaled else {}
+    whole = quantity.score in IN_FIGURES and quantity.worked is None and quantity.part is None
+    cuts = cuts_by_year_level(view.snapshot, measure, quantity.form) if whole else {}
     return MeasureInfo(
         asked=quantity.ask,
         label=quantity.label,

@@ -247,7 +247,10 @@ def _measure(names: Binder, keys: list[MeasureKey]) -> MeasureOption:
     kinds: tuple[q.PartKind, ...] = q.PART_KINDS
     parts = [(kind, parts_of(snapshot, first, kind)) for kind in kinds] if papers else []
     cuts = {
-        cut.step: None for lines in cuts_by_year_level(snapshot, first).values() for cut in lines
+        cut.step: None
+        for k in results
+        for lines in cuts_by_year_level(snapshot, k).values()
+        for cut in lines
     }
     same = [k for k in snapshot.measures if k.assessment == first.assessment]
     national = [

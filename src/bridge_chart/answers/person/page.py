@@ -10,7 +10,7 @@ from pydantic import Field
 from bridge_chart.answers.beside.student_notes import NoteOnStudent
 from bridge_chart.answers.shows.students.body import FileLine
 from bridge_chart.terms.answer import Value
-from bridge_chart.terms.question import Open
+from bridge_chart.terms.question import Open, Question
 
 Sign = Literal["ahead", "behind", "none", ""]
 
@@ -39,8 +39,9 @@ class Result(Value):
     """One sitting in one subject. `why`: why there is no figure. `expected`: what similar starters
     reach, `error`: by how much they vary around it (one standard deviation), `sign`: whether the
     result is further away than that. `measured`: the error of measurement of the score, where the
-    test's exactness is declared. `standing`: the result in the timeline's unit, with the reach of
-    the error of measurement and of nine in ten similar starters."""
+    test's exactness is declared. `inside`: what to ask to see it question by question, where that
+    is known. `standing`: the result in the timeline's unit, with the reach of the error of
+    measurement and of nine in ten similar starters."""
 
     label: str
     about: str
@@ -60,6 +61,7 @@ class Result(Value):
     span: float | None = None
     sign: Sign = ""
     measured: float | None = None
+    inside: Question | None = None
     percentile: float | None = None
     standing: float | None = None
     standing_low: float | None = None

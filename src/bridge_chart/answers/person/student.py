@@ -15,6 +15,7 @@ from bridge_chart.answers.beside.lists import lists
 from bridge_chart.answers.beside.student_notes import notes_on_student
 from bridge_chart.answers.figures.slices import slices_of
 from bridge_chart.answers.person.findings import findings
+from bridge_chart.answers.person.inside import with_way_inside
 from bridge_chart.answers.person.page import InList, StudentPage
 from bridge_chart.answers.person.results import Person, results_of
 from bridge_chart.answers.person.spells import classes_of, spells_of
@@ -42,7 +43,7 @@ def student_page(
     if at >= len(ids) or ids[at] != student:
         raise NotFound("There is no such student.", next_step="Find them by name or number.")
     person = Person(snapshot, Binder(snapshot), at)
-    found = results_of(person)
+    found = [with_way_inside(person, one) for one in results_of(person)]
     lines, results = timelines_of(found)
     strands = strands_of(person, found)
     note(engine, actor, "open_student", {"student": student, "version": snapshot.version})

@@ -8,6 +8,7 @@ import numpy as np
 
 from bridge_chart.core.arrays import Floats, Mask
 from bridge_chart.core.describing.levels import half_levels_of
+from bridge_chart.store.codes import IN_FIGURES
 from bridge_chart.store.reference_tables import Cut, same, tidy
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
 from bridge_chart.terms.errors import NotFound
@@ -34,8 +35,11 @@ class CutSet:
 
 
 def cut_sets(snapshot: Snapshot, key: MeasureKey) -> list[CutSet]:
-    """The sets that hold for a sitting, general ones before those of a year level or a form. Cuts
-    of the sitting's own school year go before those that name none."""
+    """The sets that hold for a measure, general ones before those of a year level or a form: those
+    in its own kind of figure; of levels and grades, in that of the sitting. Cuts of the sitting's
+    own school year go before those that name none."""
+    figure = _figure_of(snapshot, key)
+    wanted = key.score if key.score in IN_FIGURES else figure
     subject = key.subject.name if key.subject else None
     form_ids = {same(form.name): form.id for form in key.forms}
     found: dict[tuple[int, int | None], dict[bool, list[Cut]]] = {}
@@ -43,6 +47,8 @@ def cut_sets(snapshot: Snapshot, key: MeasureKey) -> list[CutSet]:
         scale = snapshot.tables.scale(key.assessment.name, subject, score)
         for cut in scale.cuts if scale else ():
             dated = bool(cut.school_year)
+            if (cut.score or figure) != wanted:
+                continue
             if (dated and cut.school_year != key.academic_year) or (
                 cut.form and same(cut.form) not in form_ids
             ):
@@ -55,6 +61,12 @@ def cut_sets(snapshot: Snapshot, key: MeasureKey) -> list[CutSet]:
         for (level, form), cuts in found.items()
     ]
     return sorted(sets, key=lambda s: (s.form is not None, s.year_level != ANY, s.year_level))
+
+
+def _figure_of(snapshot: Snapshot, key: MeasureKey) -> str:
+    """The kind of figure in which a sitting's boundaries are, where their table does not say."""
+    held = {m.score for m in snapshot.measures if m.sitting == key.sitting and m.role == "result"}
+    return next((score for score in IN_FIGURES if score in held), "")
 
 
 def cuts_by_year_level(

@@ -15,6 +15,7 @@ from bridge_chart.answers.bound.identity import Working
 from bridge_chart.answers.bound.names import not_yet
 from bridge_chart.answers.bound.quantity import Quantity, Worked
 from bridge_chart.answers.bound.yardstick import Yardstick
+from bridge_chart.answers.what.mastered import Mastered
 from bridge_chart.answers.what.nation import percentile_ranks
 from bridge_chart.answers.what.values import figures_of_students
 from bridge_chart.core.arrays import Floats
@@ -75,8 +76,8 @@ class Percentile(Worked):
         return "no national figure"
 
 
-WAYS: dict[str, type[Span | Percentile]] = {
-    "span": Span, "gain": Gain, "steps": Steps, "percentile": Percentile,
+WAYS: dict[str, type[Span | Percentile | Mastered]] = {
+    "span": Span, "gain": Gain, "steps": Steps, "percentile": Percentile, "mastered": Mastered,
 }  # fmt: skip
 
 

@@ -10,8 +10,8 @@ from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.what.derived import bind_derived
 from bridge_chart.answers.what.parts import parts_of, tags_of
 from bridge_chart.answers.what.share import bind_share
-from bridge_chart.answers.what.values import IN_FIGURES, IN_STEPS, sibling
-from bridge_chart.store.codes import SCORE_NAMES, STEPPED
+from bridge_chart.answers.what.values import IN_STEPS, sibling
+from bridge_chart.store.codes import IN_FIGURES, SCORE_NAMES, STEPPED
 from bridge_chart.store.reference_tables import same
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
 from bridge_chart.terms import question as q

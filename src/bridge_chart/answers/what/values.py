@@ -10,10 +10,9 @@ from bridge_chart.answers.published.fits import fitted
 from bridge_chart.answers.what.cut_scores import halves_of
 from bridge_chart.answers.what.parts import part_values
 from bridge_chart.core.arrays import Floats, Mask
-from bridge_chart.store.codes import STEPPED
+from bridge_chart.store.codes import IN_FIGURES, STEPPED
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
 
-IN_FIGURES = ("scaled", "raw", "percent")
 IN_STEPS = ("level", "grade")
 
 

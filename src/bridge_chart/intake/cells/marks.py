@@ -254,6 +254,16 @@ def worth_of(header: str) -> int | None:
     return int(said[1] or said[2]) if said else None
 
 
+def paper_of(question: str) -> str:
+    """The paper that a question's name says it is in.
+
+    >>> paper_of("P1 Q3"), paper_of("Paper 2 Q1a"), paper_of("Q3")
+    ('Paper 1', 'Paper 2', '')
+    """
+    found = re.match(r"(?i)p(?:aper)? ?(\d{1,2})\b", question)
+    return f"Paper {found[1]}" if found else ""
+
+
 def tidy_question(header: str) -> str:
     """A question's name as everybody writes it.
 

@@ -44,7 +44,7 @@ RESULTS = {
     "score:grade": r"([a-z]+ )*grade( awarded| achieved)?|outcome|actual|result",
     "form": r"(test ?)?(form|booklet|version)",
     "strand": r"strand .+|.+ strand( (mark|score|raw|out of \d+|max \d+|\d+))*",
-    "question": r"q(uestion)? ?\d{1,3} ?[a-z]?( [ivx]+)?|\d{1,3} ?[a-z]?",
+    "question": r"(p(aper)? ?\d{1,2} )?q(uestion)? ?\d{1,3} ?[a-z]?( [ivx]+)?|\d{1,3} ?[a-z]?",
     "item": r"question( (no|number|name))?|item( (no|number|name))?|q",
     "option": rf"({ONE_QUESTION} )?(option|choice|response|chosen|answer)( (chosen|given))?",
     "written": rf"({ONE_QUESTION} )?(written )?(explanation|reason|why|wrote|working)|"
@@ -81,6 +81,7 @@ SCALE = {
     "from": r"from|cut( score)?|lowest( score)?",
     "upper": r"upper( half)?( from)?",
     "expected": r"(age )?expected( for age)?",
+    "in": r"((cut( score)?s?|from|boundar(y|ies)) )?(is |are )?in|kind of figure",
 }
 QUESTIONS = {
     "test": RESULTS["test"],
@@ -101,6 +102,7 @@ QUESTIONS = {
     "options": r"options|choices",
     "choice": r"choice|choose (from|among)|set( of questions)?",
     "best": r"best|how many count|count",
+    "mastered_at": r"master(ed|y)( at| from)?",
     "page": r"page( in the paper)?",
     "common": r"(common|same as|anchor)( (id|question|item))?|id",
 }

@@ -7,9 +7,10 @@ from itertools import pairwise
 import polars as pl
 
 from bridge_chart.intake.cells.findings import Findings, some
+from bridge_chart.store.reference_tables import score_said
 from bridge_chart.terms.wording import count
 
-SET = ("test", "subject", "score", "year_level", "form", "school_year")
+SET = ("test", "subject", "score", "year_level", "form", "school_year", "in")
 """What one set of cut scores is for."""
 
 
@@ -25,6 +26,13 @@ def check_cuts(frame: pl.DataFrame, found: Findings) -> None:
             f"{some(wrong['school_year'].to_list())}; one is written like 2025-26",
             wrong["index"].to_list(),
         )
+    if "in" in frame.columns:
+        odd = frame.filter(pl.Series([score_said(text) is None for text in frame["in"]]))
+        found.must_set_aside(
+            "bad_in", f"{count(odd.height, 'row')} with cut scores in what is no figure",
+            f"{some(odd['in'].to_list())}; they are in raw marks, percent or scaled scores",
+            odd["index"].to_list(),
+        )  # fmt: skip
     falling: list[int] = []
     outside: list[int] = []
     several: list[int] = []

@@ -42,7 +42,7 @@ NEEDED = {
 }
 NUMBERS = {
     "points", "from", "upper", "maximum", "credit", "credits", "subjects", "reliability", "error",
-    "place", "page", "best",
+    "place", "page", "best", "mastered_at",
 }  # fmt: skip
 WORDS = {
     "scale": ("Scale", "Steps"),
@@ -157,7 +157,7 @@ def _check(kind: str, frame: pl.DataFrame, snapshot: Snapshot, found: f.Findings
     """What a table of its kind must not hold is found."""
     _needed(kind, frame, found)
     of_kind = {"national": _statistics, "scale": check_cuts, "movement": _shares,
-               "reliability": _exactness}  # fmt: skip
+               "reliability": _exactness, "questions": _enough}  # fmt: skip
     if kind in of_kind:
         of_kind[kind](frame, found)
     if kind == "names":
@@ -268,6 +268,16 @@ def _shares(frame: pl.DataFrame, found: f.Findings) -> None:
         "It lies between 0 (none) and 1 (full)",
         out["index"].to_list(),
     )
+
+
+def _enough(frame: pl.DataFrame, found: f.Findings) -> None:
+    if "mastered_at" not in frame.columns:
+        return
+    wrong = frame.filter((pl.col("mastered_at") <= 0) | (pl.col("mastered_at") > 1))
+    found.must_set_aside(
+        "mastered_outside", f"{count(wrong.height, 'row')} mastered at what is no share",
+        "A standard is mastered at a share of its marks: 0.8, or 80%", wrong["index"].to_list(),
+    )  # fmt: skip
 
 
 def _exactness(frame: pl.DataFrame, found: f.Findings) -> None:

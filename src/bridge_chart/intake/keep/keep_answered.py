@@ -11,6 +11,7 @@ import sqlalchemy as sa
 from numpy.typing import NDArray
 
 from bridge_chart.intake.cells.chosen import Chosen
+from bridge_chart.intake.cells.marks import paper_of
 from bridge_chart.intake.examine.results import ResultsPlan
 from bridge_chart.intake.keep.identities import row_ids
 from bridge_chart.intake.keep.keep_roster import records
@@ -122,7 +123,8 @@ def _write_told(connection: sa.Connection, plan: ResultsPlan, batch_id: int) -> 
     grid = plan.grid
     assert grid is not None
     keys = grid.chosen.keys if grid.chosen else {}
-    if not any(grid.maxima) and not grid.by_strand and not any(grid.topics) and not keys:
+    papers = {name: paper for name in grid.questions if (paper := paper_of(name))}
+    if not any((any(grid.maxima), grid.by_strand, any(grid.topics), keys, papers)):
         return
     maxima = grid.maxima
     written = plan.rows.select("sitting", "form").unique().sort("sitting", "form").rows()
@@ -131,6 +133,7 @@ def _write_told(connection: sa.Connection, plan: ResultsPlan, batch_id: int) -> 
          "question": name, "maximum": maximum,
          **({"topic": topic} if topic else {}),
          **({"key": keys[name]} if name in keys else {}),
+         **({"paper": papers[name]} if name in papers else {}),
          **({"strand": name, "whole": True} if grid.by_strand else {})}
         for place, form in written
         for s in [plan.sittings[place]]

@@ -1,3 +1,4 @@
+import { Link } from "@tanstack/react-router";
 import { figure, range, signed } from "../../lib/numbers";
 import { MEANING, SYMBOL, tone } from "../../lib/verdicts";
 import { day } from "../../lib/words";
@@ -34,6 +35,14 @@ const COLUMNS: Column<Result>[] = [
 				{row.label}
 				<small className="block font-normal text-muted">
 					{row.assessment}, {day(row.date)}
+					{row.inside && (
+						<>
+							{" · "}
+							<Link to="/tests" search={{ q: row.inside }} className="text-ahead hover:underline">
+								question by question
+							</Link>
+						</>
+					)}
 				</small>
 			</>
 		),

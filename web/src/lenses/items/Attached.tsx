@@ -28,10 +28,17 @@ function useAttached(answer: Answer) {
 	});
 }
 
+interface AttachedProps {
+	answer: Answer;
+	form: string;
+	page?: number | null;
+}
+
 /** Paper, mark scheme and reports of the sitting, to open beside; at a question, at its page. */
-export function Attached({ answer, page }: { answer: Answer; page?: number | null }) {
+export function Attached({ answer, form, page }: AttachedProps) {
 	const found = useAttached(answer).data ?? [];
-	const shown = page ? found.filter((one) => one.kind === "paper") : found;
+	const mine = found.filter((one) => !one.form || one.form === form);
+	const shown = page ? mine.filter((one) => one.kind === "paper") : mine;
 	return (
 		<>
 			{shown.map((one) => (
@@ -44,7 +51,6 @@ export function Attached({ answer, page }: { answer: Answer; page?: number | nul
 					title={`${one.name}, ${one.kilobytes} kB; opens beside`}
 				>
 					{page ? `open the paper at page ${page}` : one.kind}
-					{one.form && `, form ${one.form}`}
 				</a>
 			))}
 		</>

@@ -71,7 +71,7 @@ export function Controls({ answer, body, front, question, ask, open }: Props) {
 				choose={(order) => put({ order })}
 			/>
 			<Grid {...{ body, front, question, open }} />
-			<Attached answer={answer} />
+			<Attached answer={answer} form={body.form} />
 			<Attaching answer={answer} />
 		</div>
 	);

@@ -9,16 +9,17 @@ import { keyFile } from "./key";
 interface Props {
 	answer: Answer;
 	row: Schemas["Looked"];
+	form: string;
 }
 
 /** A data lead says another key: it goes the way of every file, and shows first whose marks move. */
-export function Key({ answer, row }: Props) {
+export function Key({ answer, row, form }: Props) {
 	const session = useSession();
 	const navigate = useNavigate();
 	const [key, setKey] = useState(row.instead ?? row.key ?? "");
 	const about = answer.measures[0];
 	const correct = useMutation({
-		mutationFn: () => uploadDraft("questions", keyFile(about, row, key)),
+		mutationFn: () => uploadDraft("questions", keyFile(about, row, form, key)),
 		onSuccess: (made) => navigate({ to: "/intake/$draftId", params: { draftId: made.id } }),
 	});
 	if (!about || !session.data?.may.includes("intake")) return null;

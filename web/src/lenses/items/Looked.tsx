@@ -41,7 +41,7 @@ export function Looked({ answer, body, front, open, look, there }: Props) {
 						{group.label}: the {count(share.n, "student")}
 					</Link>
 				)}
-				{row.page && <Attached answer={answer} page={row.page} />}
+				{row.page && <Attached answer={answer} form={body.form} page={row.page} />}
 				<span className="no-print ml-auto">
 					<Link go={() => look(undefined)}>Close</Link>
 				</span>
@@ -54,7 +54,7 @@ export function Looked({ answer, body, front, open, look, there }: Props) {
 				<Written {...{ body, front, row }} />
 				<Others {...{ row, look, there }} />
 			</div>
-			{row.key && <Key {...{ answer, row }} />}
+			{row.key && <Key {...{ answer, row }} form={body.form} />}
 		</section>
 	);
 }

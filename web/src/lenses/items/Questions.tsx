@@ -61,6 +61,7 @@ export function Questions({ answer, question, look, setLook, ask, open }: LensPr
 				</ul>
 				<Axis layout={layout} width={width} />
 				<Legend {...{ body, front, layout }} choose={(view) => setLook({ view })} />
+				<Uneven body={body} open={open} />
 			</figure>
 			<Looked
 				{...{ answer, body, front, open }}
@@ -74,6 +75,26 @@ export function Questions({ answer, question, look, setLook, ask, open }: LensPr
 				}
 			/>
 		</>
+	);
+}
+
+/** Of two papers, who is far better on one of them: a list in one click. */
+function Uneven({ body, open }: { body: Body; open: LensProps["open"] }) {
+	return (
+		<ul className="mt-2 text-[13px]">
+			{(body.uneven ?? []).map((one) => (
+				<li key={one.better}>
+					Far better on {one.better} than on {one.worse}:{" "}
+					<button
+						type="button"
+						className="font-semibold text-ahead hover:underline"
+						onClick={() => one.opens && open(one.opens)}
+					>
+						{count(one.n, "student")}
+					</button>
+				</li>
+			))}
+		</ul>
 	);
 }
 
@@ -147,6 +168,7 @@ interface WordsProps {
 /** A row in words; the whole row opens a closer look at it below. */
 function Words({ body, front, item, closer }: WordsProps) {
 	const share = item.shares[front];
+	const alone = body.groups[front]?.n === 1;
 	const one = item.beside?.[front];
 	const verdict = one?.verdict ?? "none";
 	const about =
@@ -170,6 +192,7 @@ function Words({ body, front, item, closer }: WordsProps) {
 				</span>
 			</span>
 			<span className="pr-3 text-right text-[13px] text-muted">
+				{alone && share?.share != null && `${figure(share.share * item.maximum, 0)} of `}
 				{figure(item.maximum, 0)}
 				<span className="sr-only"> marks. {said.join(", ")}</span>
 			</span>

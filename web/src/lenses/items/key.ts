@@ -6,13 +6,14 @@ const HEADS = ["Test", "Subject", "Sitting", "Form", "Question", "Key"];
 export function keyFile(
 	about: Schemas["MeasureInfo"] | undefined,
 	row: Schemas["Looked"],
+	form: string,
 	key: string,
 ): File {
 	const cells = [
 		about?.assessment ?? "",
 		about?.subject ?? "",
 		about?.sitting ?? "",
-		row.form ?? "",
+		form,
 		row.label,
 		key.trim(),
 	];

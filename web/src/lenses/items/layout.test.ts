@@ -33,6 +33,7 @@ function item(place: number, spans: number[]): Schemas["Item"] {
 function body(rows: Schemas["Item"][], groups: number): Schemas["ItemsBody"] {
 	return {
 		show: "items",
+		form: "A",
 		by: "question",
 		kinds: ["strand"],
 		order: "difference",

@@ -178,8 +178,10 @@ function LevelRow({ item, layout, names, passAt, pinned, inner, drawn, open }: R
 			<span
 				className={`truncate px-1 ${pinned ? "font-bold" : "font-semibold"} ${inner ? "pl-4" : ""}`}
 				style={{ width: LEVEL_NAME - 44 }}
+				title={meansOf(row)}
 			>
 				{label}
+				<span className="sr-only"> {meansOf(row)}</span>
 				<AsOf day={row.as_of} />
 			</span>
 			<span className="w-9 text-right text-[13px] text-muted">{row.n ? figure(row.n, 0) : ""}</span>
@@ -192,6 +194,24 @@ function LevelRow({ item, layout, names, passAt, pinned, inner, drawn, open }: R
 			<PassShare {...{ row, passAt, drawn }} />
 		</div>
 	);
+}
+
+const MEANS: Record<string, [string, string]> = {
+	scaled: ["mean scaled score ", ""],
+	raw: ["mean raw mark ", ""],
+	percent: ["mean ", "%"],
+	mastered: ["standards mastered ", "%"],
+};
+
+/** Further figures of the same sitting, in words. */
+function meansOf(row: Row): string {
+	return Object.entries(row.means ?? {})
+		.filter(([, value]) => value != null)
+		.map(([score, value]) => {
+			const [before, after] = MEANS[score] ?? [`${score} `, ""];
+			return `${before}${figure(value)}${after}`;
+		})
+		.join(" · ");
 }
 
 interface BarProps {

@@ -70,7 +70,7 @@ function columns(body: Schemas["LevelsBody"], mode: Mode, rows: Row[]): Column<R
 		},
 		...means.map((one) => ({
 			key: `mean ${one}`,
-			label: `mean ${one}`,
+			label: one === "mastered" ? "standards mastered, %" : `mean ${one}`,
 			cell: (row: Row) => figure(row.means?.[one]),
 		})),
 	];

@@ -7,6 +7,7 @@ import { Boxes } from "./Boxes";
 import { Curves, Legend } from "./Curves";
 import { spreadLayout, type View, viewsOf } from "./layout";
 import { Multiples } from "./Multiples";
+import { Near } from "./Near";
 
 const WORDS: Record<View, string> = {
 	above: "Share at or above",
@@ -16,7 +17,7 @@ const WORDS: Record<View, string> = {
 };
 
 /** The distribution of every group or measure on one axis, with boundaries drawn in. */
-export function Spread({ answer, look, setLook, open }: LensProps) {
+export function Spread({ answer, question, look, setLook, ask, open }: LensProps) {
 	const [frame, width] = useWidth<HTMLElement>();
 	const body = answer.body;
 	if (body.show !== "spread") return null;
@@ -70,6 +71,7 @@ export function Spread({ answer, look, setLook, open }: LensProps) {
 				</label>
 			)}
 			{body.curves_drawn && <Legend {...{ body, open }} score={view === "above" ? at : null} />}
+			<Near key={body.near?.within} {...{ body, question, ask, open }} />
 		</figure>
 	);
 }

@@ -158,6 +158,10 @@ function ofSitting(sitting: Sitting): Words[] {
 					},
 				]
 			: []),
+		...strands.map(() => ({
+			words: `${sitting.label}: standards mastered`,
+			column: { measure: { derive: "mastered" as const, of: measure } },
+		})),
 		...claims(sitting),
 		...strands.map(() => ({
 			words: `${sitting.label}: every strand`,

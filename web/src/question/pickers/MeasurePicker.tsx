@@ -84,6 +84,12 @@ function ways(question: Question, sitting: Sitting, look: Looking): Pick[] {
 				chosen: derive === "percentile",
 				pick: derived({ derive: "percentile" }),
 			},
+		sitting.parts.some((one) => one.kind === "strand" || one.kind === "objective") && {
+			words: "standards mastered",
+			aside: "in %",
+			chosen: derive === "mastered",
+			pick: derived({ derive: "mastered" }),
+		},
 		sitting.has_earlier &&
 			sitting.steps.length > 0 && {
 				words: "steps made since the sitting before",

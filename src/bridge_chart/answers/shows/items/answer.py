@@ -21,6 +21,7 @@ from bridge_chart.answers.shows.items.looked import looked_at
 from bridge_chart.answers.shows.items.quality import quality
 from bridge_chart.answers.shows.items.rows import Rows, kinds_of, rows_of
 from bridge_chart.answers.shows.items.shares import shares_of, told
+from bridge_chart.answers.shows.items.uneven import uneven_papers
 from bridge_chart.answers.shows.items.words import method_of, readings_of
 from bridge_chart.answers.shows.show import Shown
 from bridge_chart.answers.what.sheets import Sheet
@@ -59,13 +60,14 @@ def items_shown(parts: Sequence[Slice]) -> Shown:
         )
     found = None if sat.others is None else _beside(sat, rows)
     body = ItemsBody(
-        show="items", by=options.by, kinds=list(kinds_of(sat.sheet)), order=options.order,
+        show="items", form=_form(part, sat), by=options.by, kinds=list(kinds_of(sat.sheet)),
+        order=options.order,
         dimension=part.grouping.label,
         against=None if view.yardstick is None else view.yardstick.words,
         groups=groups, rows=_items(part, sat, rows, found), exact=_exact(sat),
         least=None if found is None else _least(found, len(rows.names)),
         looked=None if options.look is None else looked_at(part, sat, rows, options.look),
-        unmarked=list(sat.sheet.unmarked),
+        unmarked=list(sat.sheet.unmarked), uneven=uneven_papers(part, sat, rows),
     )  # fmt: skip
     if options.order == "difference":
         body.rows.sort(key=_by_difference)
@@ -75,6 +77,11 @@ def items_shown(parts: Sequence[Slice]) -> Shown:
         readings=readings_of(body, _strands_beside(part, sat, options)),
         method=method_of(body),
     )
+
+
+def _form(part: Slice, sat: Sat) -> str:
+    forms = part.view.quantity.key.forms
+    return next((form.name for form in forms if form.id == sat.sheet.form), "")
 
 
 def _groups(part: Slice, sat: Sat) -> list[ItemGroup]:

@@ -93,13 +93,24 @@ class Exact(Value):
     reason: str = ""
 
 
+class Uneven(Mark):
+    """Students who won far more of one paper's marks than of the other's, beyond error and what
+    everybody finds harder."""
+
+    better: str
+    worse: str
+
+
 class ItemsBody(Body):
-    """`against`: whom the groups are held against, in words; none: nobody. `kinds`: tags by which
-    its questions can be put together. `least`: about how far from its rest the first group must be
-    on one question, to be told apart by chance alone. `looked`: the row that is looked at;
-    `unmarked`: questions whose letters await a key."""
+    """`form`: of the test, if it has several. `against`: whom the groups are held against, in
+    words; none: nobody. `kinds`: tags by which its questions can be put together. `least`: about
+    how far from its rest the first group must be on one question, to be told apart by chance
+    alone. `looked`: the row that is looked at;
+    `unmarked`: questions whose letters await a key. `uneven`: of two papers, who is far better on
+    one of them."""
 
     show: Literal["items"]
+    form: str
     by: PartKind
     kinds: list[PartKind]
     order: Literal["difference", "paper"]
@@ -110,4 +121,5 @@ class ItemsBody(Body):
     exact: Exact
     least: float | None = None
     looked: Looked | None = None
+    uneven: list[Uneven] = Field(default_factory=list)
     unmarked: list[str] = Field(default_factory=list)

@@ -44,11 +44,7 @@ def looked_at(part: Slice, sat: Sat, rows: Rows, wanted: str) -> Looked:
         )
     row = names.index(same(wanted))
     members = rows.members[row]
-    forms = part.view.quantity.key.forms
-    out = Looked(
-        label=rows.names[row], maximum=float(rows.marks.maxima[row]),
-        form=next((form.name for form in forms if form.id == sat.sheet.form), ""),
-    )  # fmt: skip
+    out = Looked(label=rows.names[row], maximum=float(rows.marks.maxima[row]))
     if rows.by != "question":
         return out.model_copy(update={"questions": [sat.sheet.questions[n] for n in members]})
     at = int(members[0])

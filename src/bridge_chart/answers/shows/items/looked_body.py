@@ -58,11 +58,10 @@ class Looked(Value):
     """A row that is looked at. `key`: what is right, none where it has no options; `doubt`: why the
     key may be wrong, and `instead`: which option the best chose; `thirds`: how many students each
     third has; `questions`: of what is put together, what it is put together from; `page`: in the
-    paper; `form`: of the test, if it has several."""
+    paper."""
 
     label: str
     title: str = ""
-    form: str = ""
     maximum: float
     about: dict[str, str] = Field(default_factory=dict)
     key: str | None = None

@@ -19,10 +19,43 @@ def readings_of(body: ItemsBody, strands: Sequence[Item]) -> list[Reading]:
     if not any(group.n for group in body.groups):
         return [Reading(kind="list", rows=[], text="Nobody sat it, so nothing can be said.")]
     said = _doubts(body)
-    said += _of_strands(body, strands) if strands else []
-    if body.against:
-        said += _apart(body)
+    if body.groups[0].n == 1:
+        said += _of_one(body, strands or body.rows)
+    else:
+        said += _of_strands(body, strands) if strands else []
+        said += _apart(body) if body.against else []
+    said += _uneven(body)
     said += _again(body) + _unmarked(body) + _exactness(body)
+    return said
+
+
+def _of_one(body: ItemsBody, parts: Sequence[Item]) -> list[Reading]:
+    """One student: marks won of those to win, what the others won of the same, where most went."""
+    rows = [row for row in body.rows if row.shares[0].share is not None]
+    most = sum(row.maximum for row in rows)
+    marks = [
+        (group.label, sum(row.maximum * (row.shares[at].share or 0.0) for row in rows))
+        for at, group in enumerate(body.groups)
+    ]
+    rest = [row.beside[0].rest for row in rows if row.beside]
+    if body.against and len(rest) == len(rows) and None not in rest:
+        won = sum(row.maximum * (one or 0.0) for row, one in zip(rows, rest, strict=True))
+        marks.append((body.against, won))
+    others = listed([f"{label} {number(won)}" for label, won in marks[1:]])
+    text = f"{marks[0][0]} won {number(marks[0][1], 0)} of {number(most, 0)} marks"
+    said = [
+        Reading(kind="size", rows=[], text=f"{text}{f'; on average {others}' if others else ''}.")
+    ]
+    lost = sorted(
+        (one for one in parts if one.beside and (one.beside[0].span or 0.0) < 0),
+        key=lambda one: (one.beside[0].span or 0.0) * one.maximum,
+    )
+    if lost:
+        told = listed([
+            f"{one.label} ({number(one.maximum * (one.shares[0].share or 0.0), 0)} of "
+            f"{number(one.maximum, 0)})" for one in lost[:NAMED]
+        ])  # fmt: skip
+        said.append(Reading(kind="list", rows=[], text=f"Most was lost against them in {told}."))
     return said
 
 
@@ -99,6 +132,16 @@ def _again(body: ItemsBody) -> list[Reading]:
             text=f"Read {names} and {'its' if len(found) == 1 else 'their'} key again: who does "
             "well on the rest of the test does worse there.",
         )
+    ]  # fmt: skip
+
+
+def _uneven(body: ItemsBody) -> list[Reading]:
+    return [
+        Reading(kind="list", rows=[], text=(
+            f"{count(one.n, 'student')} did far better on {one.better} than on {one.worse}: beyond "
+            "error, and beyond what everybody finds harder."
+        ))
+        for one in body.uneven
     ]  # fmt: skip
 
 

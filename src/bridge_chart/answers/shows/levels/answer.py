@@ -18,13 +18,15 @@ from bridge_chart.answers.shows.levels.body import LevelsBody, LevelsRow, StepIn
 from bridge_chart.answers.shows.levels.passing import Passing, passing_of
 from bridge_chart.answers.shows.levels.words import level_method, level_readings
 from bridge_chart.answers.shows.show import Shown
+from bridge_chart.answers.what.mastered import share_mastered
 from bridge_chart.answers.what.nation import tables_for
-from bridge_chart.answers.what.values import IN_FIGURES, sibling
+from bridge_chart.answers.what.values import sibling
 from bridge_chart.answers.who.coverage import coverage
 from bridge_chart.answers.words.warnings import warnings_of
 from bridge_chart.core.describing.describe import moments
 from bridge_chart.core.describing.levels import level_shares
 from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW
+from bridge_chart.store.codes import IN_FIGURES
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Mark
 from bridge_chart.terms.errors import InvalidQuestion
@@ -165,14 +167,20 @@ def _standing(passing: Passing | None, n: int, view: View) -> dict[str, Any]:
 
 
 def _means(part: Slice, grouping: Grouping) -> dict[str, list[float]]:
-    """The mean of the same sitting's score in figures, where it has one."""
+    """The mean of the same sitting's score in figures, and of the standards mastered, where it has
+    them."""
     if part.view.measure.role != "result":
         return {}
     other = sibling(part.view.snapshot, part.view.measure, IN_FIGURES)
-    if other is None:
-        return {}
-    values = np.asarray(part.view.snapshot.values(other))[grouping.at]
-    return {other.score: moments(values, grouping.code, len(grouping.groups)).mean.tolist()}
+    told = {} if other is None else {other.score: part.view.snapshot.values(other)}
+    mastered = share_mastered(part.view.snapshot, part.view.measure)
+    if mastered is not None:
+        told["mastered"] = mastered
+    return {
+        name: moments(np.asarray(values)[grouping.at], grouping.code, len(grouping.groups))
+        .mean.tolist()
+        for name, values in told.items()
+    }  # fmt: skip
 
 
 def _pinned(part: Slice) -> list[LevelsRow]:

@@ -11,6 +11,7 @@ from bridge_chart.answers.figures.pinned import pinned_slices
 from bridge_chart.answers.figures.slices import Slice, measure_dimension, one_axis, opens
 from bridge_chart.answers.shows.show import Shown
 from bridge_chart.answers.shows.spread.body import Curve, CutLine, SpreadBody
+from bridge_chart.answers.shows.spread.near import near_boundaries
 from bridge_chart.answers.what.cut_scores import cuts_by_year_level
 from bridge_chart.answers.what.values import tested_year_level
 from bridge_chart.answers.who.coverage import coverage
@@ -19,6 +20,7 @@ from bridge_chart.core.arrays import Codes, Floats
 from bridge_chart.core.describing.distribution import at_or_above, bin_edges, histogram
 from bridge_chart.core.gaps.superiority import superiority
 from bridge_chart.core.trust.verdicts import FEWEST_FOR_VERDICT, FEWEST_TO_SHOW
+from bridge_chart.store.codes import IN_FIGURES
 from bridge_chart.terms.answer import Method, Reading, Warn
 from bridge_chart.terms.wording import count, number
 
@@ -51,7 +53,7 @@ def spread_shown(parts: Sequence[Slice]) -> Shown:
     body = SpreadBody(
         show="spread", dimension=parts[0].grouping.label, unit=views[0].quantity.unit,
         edges=edges.tolist(), together=_together(parts, edges), curves=curves,
-        cuts=_cuts(parts[0]), curves_drawn=few,
+        cuts=_cuts(parts[0]), curves_drawn=few, near=near_boundaries(parts),
     )  # fmt: skip
     return Shown(
         body=body,
@@ -156,7 +158,7 @@ def _cuts(part: Slice) -> list[CutLine]:
     levels = np.unique(np.asarray(tested_year_level(view.snapshot, view.measure))[at])
     level = int(levels[0]) if len(levels) == 1 else None
     lines = cuts.get(-1, []) + (cuts.get(level, []) if level is not None else [])
-    if view.quantity.score != "scaled":
+    if view.quantity.score not in IN_FIGURES:
         return []
     return [
         CutLine(label=f"{cut.step}, expected" if cut.expected else cut.step, at=cut.lowest)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Literal
 
+from pydantic import BaseModel, ConfigDict, Field
+
 from bridge_chart.terms.answer import Body, Mark, Value
 
 
@@ -40,10 +42,36 @@ class CutLine(Value):
     at: float
 
 
+class SpreadOptions(BaseModel):
+    """within: how far from a boundary somebody is near it, in the score's own unit; none: as far as
+    another sitting could have moved them."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    within: float | None = Field(default=None, gt=0, le=1000)
+
+
+class NearOne(Value):
+    """A boundary, and who is near it: short of it, and on it or just above."""
+
+    label: str
+    below: Mark
+    above: Mark
+
+
+class Near(Value):
+    """Who is within `within` of each boundary; `because`: where that number is from, in words."""
+
+    within: float
+    because: str
+    boundaries: list[NearOne]
+
+
 class SpreadBody(Body):
     """Every curve has the same bins and the same scores. `curves_drawn`: there are few enough of
     them for curves on one axis; else they are boxes, or small pictures side by side. `together`:
-    everybody in some group, counted once for each measure, in the same bins."""
+    everybody in some group, counted once for each measure, in the same bins. `near`: who stands
+    near a boundary, where one measure with boundaries is looked at."""
 
     show: Literal["spread"]
     dimension: str
@@ -53,3 +81,4 @@ class SpreadBody(Body):
     curves: list[Curve]
     cuts: list[CutLine]
     curves_drawn: bool
+    near: Near | None = None

@@ -10,9 +10,9 @@ from bridge_chart.answers.bound.view import View
 from bridge_chart.answers.figures.outcome import Outcome
 from bridge_chart.answers.shows.students.body import StudentColumn
 from bridge_chart.answers.shows.students.made import Made, figures, text
-from bridge_chart.answers.what.values import IN_FIGURES, IN_STEPS, figures_of_students, sibling
+from bridge_chart.answers.what.values import IN_STEPS, figures_of_students, sibling
 from bridge_chart.answers.who.reasons import REASONS, label_of
-from bridge_chart.store.codes import SCORE_NAMES
+from bridge_chart.store.codes import IN_FIGURES, SCORE_NAMES
 from bridge_chart.store.snapshot import Array
 from bridge_chart.terms.wording import capitalised
 from bridge_chart.terms.words import spoken
