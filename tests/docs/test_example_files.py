@@ -28,6 +28,7 @@ def filled(cluster: Settings) -> Iterator[tuple[Place, dict[str, Plan]]]:
         "wide": {"sitting": "summer 2026"},
         "questions-by-student": {"sitting": "winter 2026"},
         "question-table": {},
+        "answers": {"sitting": "spring 2026"},
         "national": {},
         "expected": {},
         "conversion": {},
@@ -56,7 +57,8 @@ def test_each_comes_in_whole(filled: tuple[Place, dict[str, Plan]]) -> None:
     kept = {name: plan.examination.rows_kept for name, plan in filled[1].items()}
     assert kept == {
         "roster": 4, "scale": 4, "long": 5, "wide": 6, "questions-by-student": 3,
-        "question-table": 4, "national": 4, "expected": 3, "conversion": 4, "movement": 9,
+        "question-table": 4, "answers": 2, "national": 4, "expected": 3, "conversion": 4,
+        "movement": 9,
         "award": 5, "strands": 3, "credits": 4, "reliability": 2,
         "names": 9, "next-steps": 4,
     }  # fmt: skip

@@ -40,7 +40,7 @@ def said(page: Page) -> Locator:
 
 
 def test_from_the_place_to_the_strands_of_a_class_and_its_students(page: Page) -> None:
-    """Five choices: Tests, the class in the split, the class in front, Strands, the row."""
+    """From the place to a strand, and the students behind it."""
     sign_in(page)
     page.get_by_role("link", name="Tests").click()
     answered(page)
@@ -51,7 +51,7 @@ def test_from_the_place_to_the_strands_of_a_class_and_its_students(page: Page) -
     accessible(page)
     ask(page)
     expect(said(page)).to_contain_text("Strands first: 8B is 39 points behind the rest of Year 8")
-    assert rows(page)[0].startswith("Q23 Shape and space")
+    assert rows(page)[0].startswith("Q20 Angles in a triangle Shape and space")
     page.get_by_role("radio", name="Strands").click()
     answered(page)
     shown = rows(page)
@@ -60,10 +60,17 @@ def test_from_the_place_to_the_strands_of_a_class_and_its_students(page: Page) -
     assert "too wide to tell" in shown[2]
     accessible(page)
     page.get_by_role("button", name=re.compile("^Fractions")).click()
+    answered(page)
+    closer = page.get_by_role("region", name="Fractions, looked at")
+    expect(closer.get_by_role("button", name=re.compile("^Q"))).to_have_count(6)
+    accessible(page)
+    closer.get_by_role("button", name="8B: the 17 students").click()
     drawer = page.get_by_role("complementary", name="Students")
     expect(drawer.get_by_role("heading")).to_have_text("17 students")
     expect(drawer).to_contain_text("Mathematics, Fractions, winter 2026")
     page.keyboard.press("Escape")
+    closer.get_by_role("button", name="Close").click()
+    answered(page)
     # Another group comes to the front: the same figures from its side, and the address keeps it.
     page.get_by_role("button", name=re.compile("^8A, 16")).click()
     expect(page.get_by_role("button", name=re.compile("^8A, 16"))).to_have_attribute(
@@ -144,7 +151,7 @@ def test_a_question_opens_in_the_place_that_can_show_it(page: Page) -> None:
     sign_in(page)
     ask(page, place="compare")
     expect(page).to_have_url(re.compile(r"/tests\?"))
-    assert rows(page)[0].startswith("Q23")
+    assert rows(page)[0].startswith("Q20")
     ask(page, show="table", options={})
     expect(page).to_have_url(re.compile(r"/compare\?"))
     both = json.dumps({**BESIDE, "what": [{**CHECK, "form": None}]})
@@ -163,3 +170,112 @@ def test_who_leads_a_school_sees_its_own(page: Page) -> None:
     expect(legend.first).to_be_visible()
     text = page.get_by_role("region", name="Answer").inner_text()
     assert "Netherby" not in text
+
+
+def test_what_the_other_class_wrote_in_three_choices(page: Page) -> None:
+    """Tests, my class in front, the question: what both chose and wrote stands side by side."""
+    sign_in(page, "rowan")
+    page.get_by_role("link", name="Tests").click()
+    answered(page)
+    page.get_by_role("button", name=re.compile("^8B")).first.click()
+    page.get_by_role("button", name=re.compile("^Q8 ")).click()
+    answered(page)
+    closer = page.get_by_role("region", name="Q8, looked at")
+    expect(closer.get_by_role("heading", name="Q8 · Dividing by a half")).to_be_visible()
+    expect(closer.get_by_role("heading", name=re.compile(r"^8B.* wrote \(\d+\)"))).to_be_visible()
+    expect(closer.get_by_role("heading", name=re.compile(r"^8A.* wrote \(\d+\)"))).to_be_visible()
+    expect(
+        closer.get_by_role("row", name=re.compile("^B 6 ÷ ½ = 12 .*right by the key"))
+    ).to_be_visible()
+    expect(closer.get_by_role("button", name=re.compile("Correct"))).to_have_count(0)
+    accessible(page)
+    chosen = closer.get_by_role("row", name=re.compile("^A 6 ÷ ½ = 3")).get_by_role("button").first
+    n = re.search(r"(\d+)$", chosen.inner_text().strip())
+    assert n
+    chosen.click()
+    drawer = page.get_by_role("complementary", name="Students")
+    expect(drawer.get_by_role("heading").first).to_contain_text(f"{n[1]} student")
+
+
+def test_a_wrong_key_is_called_out_and_corrected_on_screen(page: Page) -> None:
+    sign_in(page)
+    everybody = {"what": [{**CHECK, "form": "B"}], "who": {}, "split": [{"characteristic": "Sex"}],
+                 "against": None}  # fmt: skip
+    ask(page, **everybody)
+    expect(said(page).get_by_role("listitem").first).to_contain_text(
+        re.compile(
+            r"Q10: Of the best third \d+ chose [A-D] and \d+ chose [A-D], which the key says"
+        )
+    )
+    page.get_by_role("button", name=re.compile("^Q10 ")).click()
+    answered(page)
+    closer = page.get_by_role("region", name="Q10, looked at")
+    expect(closer).to_contain_text("the key may be wrong")
+    expect(closer).to_contain_text("the best choose this")
+    closer.get_by_role("button", name="Correct the key …").click()
+    expect(page.get_by_text(re.compile(r"\d+ marks of kept answers move"))).to_be_visible()
+    expect(
+        page.get_by_text(re.compile(r"Q10 of Mathematics, winter 2026, form B: \d+ gain, \d+ lose"))
+    ).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Keep")).first.click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Intake")
+    ask(page, **everybody, options={"look": "Q10"})
+    expect(closer).to_be_visible()
+    expect(closer).not_to_contain_text("the key may be wrong")
+    expect(said(page)).not_to_contain_text("Of the best third")
+
+
+def test_a_paper_is_attached_opened_at_its_page_and_removed(page: Page) -> None:
+    sign_in(page)
+    ask(page, options={"look": "Q20"})
+    link = page.get_by_role("link", name="open the paper at page 3")
+    expect(link).to_be_visible()
+    target = link.get_attribute("href") or ""
+    assert target.endswith("/file#page=3")
+    answer = page.request.get(target.split("#")[0])
+    assert answer.body().startswith(b"%PDF-")
+    assert answer.headers["content-type"] == "application/pdf"
+    assert answer.headers["x-content-type-options"] == "nosniff"
+    assert "default-src 'none'" in answer.headers["content-security-policy"]
+    page.get_by_role("button", name="Attach a paper, a mark scheme or a report").click()
+    panel = page.get_by_role("dialog", name="What is attached")
+    panel.get_by_label("It is a").select_option("report")
+    picture = b"\x89PNG\r\n\x1a\n" + bytes(40)
+    chooser = panel.get_by_label(re.compile("^PDF, PNG or JPEG"))
+    page_as_picture = {"name": "<b>report</b>.png", "mimeType": "image/png", "buffer": picture}
+    chooser.set_input_files(page_as_picture)  # type: ignore[arg-type]
+    expect(panel).to_contain_text("report: <b>report</b>.png")
+    script = {"name": "report.pdf", "mimeType": "application/pdf", "buffer": b"<script>1</script>"}
+    chooser.set_input_files(script)  # type: ignore[arg-type]
+    expect(panel).to_contain_text("report.pdf is no PDF, PNG or JPEG of up to 20 MB")
+    accessible(page)
+    panel.get_by_role("button", name="Remove <b>report</b>.png").click()
+    expect(panel).not_to_contain_text("<b>report</b>.png")
+
+
+def test_who_is_near_a_boundary_is_a_list_in_one_choice(page: Page) -> None:
+    sign_in(page)
+    ask(page, show="spread", what=[{**CHECK, "score": "raw"}], against=None)
+    near = page.get_by_role("region", name="Near a boundary")
+    expect(near).to_contain_text("the error of measurement, by its questions")
+    near.get_by_label("How near, in marks").fill("4")
+    near.get_by_label("How near, in marks").press("Enter")
+    answered(page)
+    expect(near).to_contain_text("as you said")
+    choice = near.get_by_role("button", name=re.compile("just short")).first
+    n = choice.inner_text().split()[0]
+    accessible(page)
+    choice.click()
+    drawer = page.get_by_role("complementary", name="Students")
+    expect(drawer.get_by_role("heading").first).to_contain_text(f"{n} student")
+
+
+def test_from_a_students_page_into_the_test_and_back(page: Page) -> None:
+    sign_in(page)
+    page.goto("/people/student/15")
+    page.get_by_role("link", name="question by question").first.click()
+    answered(page)
+    expect(said(page)).to_contain_text(re.compile(r"This student won \d+ of 40 marks; on average"))
+    assert len(rows(page)) >= 30
+    page.go_back()
+    expect(page.get_by_role("region", name="Results")).to_be_visible()

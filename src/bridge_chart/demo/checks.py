@@ -30,7 +30,8 @@ WEAK_STRANDS = ("Fractions", "Shape and space")
 TOPIC, HAS_TOPIC, TOPIC_EFFECT = "Angles", "8A", 0.9
 """A topic that one class lacks and the one beside it has, in log-odds."""
 UNFAIR, UNFAIR_EFFECT = 4, -1.3
-"""A question that is harder for students who never take a ferry, at equal totals."""
+"""A question of form B that is harder for students with meal support, at equal totals: the price
+of a ferry meal is in it."""
 ANSWERS_SEED = 20261723
 FORM_B_HARDER = 0.25
 BOUNDARIES = (("Working towards", 0), ("Expected", 20), ("Beyond", 31))
@@ -60,7 +61,7 @@ def write_checks(
     schools = np.array(district.schools)[district.school[2][at]]
     weak = (schools == WEAK_CLASS[0]) & (names == WEAK_CLASS[1])
     lacking = weak.astype(float) - ((schools == WEAK_CLASS[0]) & (names == HAS_TOPIC))
-    ashore = district.characteristics["Ferry traveller"][at] == "no"
+    supported = district.characteristics["Meal support"][at] == "yes"
     easiness = _easiness(rng)
     files: dict[str, Any] = {}
     figures: list[dict[str, Any]] = []
@@ -71,7 +72,7 @@ def write_checks(
         for strand in WEAK_STRANDS:
             extra[:, _of(strand)] += CLASS_EFFECT * weak[:, None]
         extra[:, [n for n in range(30) if topic_of(n) == TOPIC]] -= TOPIC_EFFECT * lacking[:, None]
-        extra[:, UNFAIR] += UNFAIR_EFFECT * ashore
+        extra[:, UNFAIR] += UNFAIR_EFFECT * (supported & (form == FORMS.index("B")))
         now = ability + 0.15 * term
         marks = _marks(rng, now, form, easiness, extra)
         name = f"check-{short}.csv"

@@ -73,7 +73,11 @@ def _planted(district: District, files: dict[str, Any], seed: int) -> dict[str, 
             },
             "check_questions": {
                 "wrong_key": list(answers.WRONG_KEY),
-                "unfair": {"question": f"Q{checks.UNFAIR + 1}", "harder_for": "no ferry"},
+                "unfair": {
+                    "question": f"Q{checks.UNFAIR + 1}",
+                    "form": "B",
+                    "harder_for": "Meal support",
+                },
                 "far_better_on_one_paper": certificate.UNEVEN,
                 "topic": {"is": checks.TOPIC, "lacks": "8B", "has": checks.HAS_TOPIC},
             },

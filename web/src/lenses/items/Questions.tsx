@@ -191,8 +191,8 @@ function Words({ body, front, item, closer }: WordsProps) {
 					{item.report && item.report !== "yes" && ` · ${REPORT[item.report]}`}
 				</span>
 			</span>
-			<span className="pr-3 text-right text-[13px] text-muted">
-				{alone && share?.share != null && `${figure(share.share * item.maximum, 0)} of `}
+			<span className="pr-3 text-right text-[13px] whitespace-nowrap text-muted">
+				{alone && share?.share != null && `${figure(share.share * item.maximum, 0)}/`}
 				{figure(item.maximum, 0)}
 				<span className="sr-only"> marks. {said.join(", ")}</span>
 			</span>

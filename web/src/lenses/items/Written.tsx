@@ -13,10 +13,9 @@ const BESIDE = 2;
 export function Written({ body, front, row }: Props) {
 	const written = row.written ?? [];
 	if (!written.some((one) => one.n > 0)) return null;
-	const shown = [front, ...written.map((_, at) => at).filter((at) => at !== front)].slice(
-		0,
-		BESIDE,
-	);
+	// Beside the group in front the next one that wrote anything.
+	const others = written.map((_, at) => at).filter((at) => at !== front && written[at]?.n);
+	const shown = [front, ...others].slice(0, BESIDE);
 	return (
 		<div className="grid max-w-xl min-w-96 flex-[2] grid-cols-2 gap-x-6">
 			{shown.map((at) => {
