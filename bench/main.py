@@ -4,15 +4,27 @@ from __future__ import annotations
 
 import argparse
 import sys
+from collections.abc import Callable
 
 from bench.browser import browser_rows
 from bench.compare import compare_rows
 from bench.core import core_rows
 from bench.district import ready
+from bench.inside import inside_rows
 from bench.intake import intake_rows
 from bench.latency import latency_lines
 from bench.people import people_rows
 from bench.workbook import workbook_rows
+
+PARTS: dict[str, str] = {
+    "core": "the core's calculations only",
+    "latency": "people asking at once, only",
+    "intake": "bringing a large file in, only",
+    "browser": "key press to drawn answer, only",
+    "people": "lists and paper, only (on the demo district: BENCH_HOME names its folder)",
+    "workbook": "taking out a workbook, only",
+    "inside": "inside a test, only",
+}
 
 
 def main() -> None:
@@ -20,36 +32,34 @@ def main() -> None:
     parser = argparse.ArgumentParser()
     parser.add_argument("--students", type=int, default=200_000)
     parser.add_argument("--runs", type=int, default=7)
-    parser.add_argument("--core", action="store_true", help="the core's calculations only")
-    parser.add_argument("--latency", action="store_true", help="people asking at once, only")
-    parser.add_argument("--intake", action="store_true", help="bringing a large file in, only")
-    parser.add_argument("--browser", action="store_true", help="key press to drawn answer, only")
-    parser.add_argument("--people", action="store_true", help="lists and paper, only")
-    parser.add_argument("--workbook", action="store_true", help="taking out a workbook, only")
+    for part, told in PARTS.items():
+        parser.add_argument(f"--{part}", action="store_true", help=told)
     given = parser.parse_args()
     if given.latency:
         for line in latency_lines(ready(given.students)):
             sys.stdout.write(line + "\n")
         return
-    if given.people:
-        # On the demo district: BENCH_HOME names its folder.
-        rows = people_rows()
-    elif given.browser:
-        rows = browser_rows(ready(given.students), given.runs)
-    elif given.workbook:
-        rows = workbook_rows()
-    elif given.intake:
-        rows = intake_rows(ready(given.students))
-    else:
-        rows = core_rows(given.runs)
-    if not (given.core or given.intake or given.browser or given.workbook or given.people):
-        place = ready(given.students)
-        rows += [*compare_rows(place, given.runs), *intake_rows(place)]
+    rows = _rows(next((part for part in PARTS if getattr(given, part)), ""), given)
     width = max(len(row[0]) for row in rows)
     if not given.people:
         sys.stdout.write(f"\n{given.students:,} students\n")
     for what, ratio, note in rows:
         sys.stdout.write(f"{what.ljust(width)}  {ratio:>8.3f}  {note}\n")
+
+
+def _rows(part: str, given: argparse.Namespace) -> list[tuple[str, float, str]]:
+    """The ratios of one part, or of the core and all that the large district is needed for."""
+    ways: dict[str, Callable[[], list[tuple[str, float, str]]]] = {
+        "core": lambda: core_rows(given.runs),
+        "people": people_rows,
+        "workbook": workbook_rows,
+        "browser": lambda: browser_rows(ready(given.students), given.runs),
+        "intake": lambda: intake_rows(ready(given.students)),
+        "inside": lambda: inside_rows(ready(given.students), given.runs),
+        "compare": lambda: compare_rows(ready(given.students), given.runs),
+    }
+    asked = [part] if part else ["core", "compare", "inside", "intake"]
+    return [row for one in asked for row in ways[one]()]
 
 
 if __name__ == "__main__":

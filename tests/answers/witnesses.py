@@ -182,6 +182,7 @@ QUESTION_CASES = [
     Case("Question.show", {"what": [FORM_A], "split": [SEX]}, "show", one("bias")),
     Case("Question.options", {"what": [FORM_A], "show": "items"}, "options", [
         ({"by": "strand"}, CHANGES), ({"order": "paper"}, CHANGES), ({"look": "Q8"}, CHANGES),
+        ({"only": "Fractions"}, CHANGES), ({"only": "Nothing"}, "is about “Nothing”"),
         ({"by": "colour"}, "options.by")]),
     Case("Question.options", base(show="levels"), "options",
          one({"cuts": []}, "takes no “options”")),

@@ -2168,7 +2168,7 @@ export interface components {
          * @description `form`: of the test, if it has several. `against`: whom the groups are held against, in
          *     words; none: nobody. `kinds`: tags by which its questions can be put together. `least`: about
          *     how far from its rest the first group must be on one question, to be told apart by chance
-         *     alone. `looked`: the row that is looked at;
+         *     alone. `only`: the tag that all rows carry. `looked`: the row that is looked at;
          *     `unmarked`: questions whose letters await a key. `uneven`: of two papers, who is far better on
          *     one of them.
          */
@@ -2192,6 +2192,11 @@ export interface components {
              * @enum {string}
              */
             order: "difference" | "paper";
+            /**
+             * Only
+             * @default null
+             */
+            only?: string | null;
             /** Dimension */
             dimension: string;
             /** Against */

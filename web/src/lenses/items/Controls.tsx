@@ -56,7 +56,15 @@ function Grid({ body, front, question, open }: Omit<Props, "ask" | "answer">) {
 /** By what the test is looked into, and in which order. */
 export function Controls({ answer, body, front, question, ask, open }: Props) {
 	const put = (change: object) =>
-		ask({ ...question, options: { by: body.by, order: body.order, ...change } });
+		ask({
+			...question,
+			options: {
+				by: body.by,
+				order: body.order,
+				...(body.only ? { only: body.only } : {}),
+				...change,
+			},
+		});
 	const ways = (["question", ...body.kinds] as const).map((key) => ({
 		key,
 		words: NAMES[key] ?? key,
@@ -70,6 +78,15 @@ export function Controls({ answer, body, front, question, ask, open }: Props) {
 				chosen={body.order}
 				choose={(order) => put({ order })}
 			/>
+			{body.only && (
+				<button
+					type="button"
+					className="mb-1 text-[13px] font-semibold text-ahead hover:underline"
+					onClick={() => put({ only: undefined })}
+				>
+					{body.only} alone ✕<span className="sr-only"> show all questions</span>
+				</button>
+			)}
 			<Grid {...{ body, front, question, open }} />
 			<Attached answer={answer} form={body.form} />
 			<Attaching answer={answer} />

@@ -13,12 +13,14 @@ interface Props extends Pick<LensProps, "answer" | "open"> {
 	/** The place of the group in front. */
 	front: number;
 	look: (row: string | undefined) => void;
+	/** The questions of a strand, or of another tag, alone. */
+	only: (tag: string) => void;
 	/** The same question in another form or sitting. */
 	there: (asked: Schemas["Elsewhere"]) => void;
 }
 
 /** The row that is looked at: what was chosen and written, by group and by third of the test. */
-export function Looked({ answer, body, front, open, look, there }: Props) {
+export function Looked({ answer, body, front, open, look, only, there }: Props) {
 	const row = body.looked;
 	if (!row) return null;
 	const share = body.rows.find((item) => item.label === row.label)?.shares[front];
@@ -42,6 +44,9 @@ export function Looked({ answer, body, front, open, look, there }: Props) {
 					</Link>
 				)}
 				{row.page && <Attached answer={answer} form={body.form} page={row.page} />}
+				{(row.questions ?? []).length > 0 && (
+					<Link go={() => only(row.label)}>{row.label} alone</Link>
+				)}
 				<span className="no-print ml-auto">
 					<Link go={() => look(undefined)}>Close</Link>
 				</span>

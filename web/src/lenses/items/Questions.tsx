@@ -27,7 +27,15 @@ export function Questions({ answer, question, look, setLook, ask, open }: LensPr
 	const front = inFront(body, look.view);
 	const layout = itemsLayout(body, front, width);
 	const closer = (row: string | undefined, by = body.by) =>
-		ask({ ...question, options: { by, order: body.order, ...(row ? { look: row } : {}) } });
+		ask({
+			...question,
+			options: {
+				by,
+				order: body.order,
+				...(body.only ? { only: body.only } : {}),
+				...(row ? { look: row } : {}),
+			},
+		});
 	return (
 		<>
 			<Controls {...{ answer, body, front, question, ask, open }} />
@@ -66,6 +74,7 @@ export function Questions({ answer, question, look, setLook, ask, open }: LensPr
 			<Looked
 				{...{ answer, body, front, open }}
 				look={(row) => closer(row, "question")}
+				only={(only) => ask({ ...question, options: { by: "question", order: body.order, only } })}
 				there={(one) =>
 					ask({
 						...question,

@@ -47,7 +47,7 @@ def items_shown(parts: Sequence[Slice]) -> Shown:
     options = ItemOptions.model_validate(view.question.options)
     sat = sat_by(part)
     groups = _groups(part, sat)
-    rows = rows_of(sat.sheet, options.by)
+    rows = rows_of(sat.sheet, options.by, options.only)
     if len(rows.names) * len(groups) > MOST_CELLS:
         raise TooWide(
             f"{amount(len(rows.names))} rows by {amount(len(groups))} groups are too many to show.",
@@ -55,13 +55,15 @@ def items_shown(parts: Sequence[Slice]) -> Shown:
         )
     if not rows.names:
         raise InvalidQuestion(
-            f"No question of this test says its {options.by}.",
+            f"No question of this test says its {options.by}."
+            if options.only is None
+            else f"No question of this test is about “{options.only}”.",
             next_step="Bring in its question table, or look at it question by question.",
         )
     found = None if sat.others is None else _beside(sat, rows)
     body = ItemsBody(
         show="items", form=_form(part, sat), by=options.by, kinds=list(kinds_of(sat.sheet)),
-        order=options.order,
+        order=options.order, only=options.only,
         dimension=part.grouping.label,
         against=None if view.yardstick is None else view.yardstick.words,
         groups=groups, rows=_items(part, sat, rows, found), exact=_exact(sat),
@@ -171,7 +173,7 @@ def _exact(sat: Sat) -> Exact:
 
 def _strands_beside(part: Slice, sat: Sat, options: ItemOptions) -> list[Item]:
     """The strands of a test whose questions are looked at: they say more than one question."""
-    if options.by != "question" or sat.others is None:
+    if options.by != "question" or options.only or sat.others is None:
         return []
     rows = rows_of(sat.sheet, "strand")
     return _items(part, sat, rows, _beside(sat, rows)) if rows.names else []

@@ -16,13 +16,14 @@ By = Literal["question", "paper", "section", "strand", "topic", "objective", "sk
 class ItemOptions(BaseModel):
     """by: a row for each question, or for all questions that share a tag. order: furthest from
     where a group is held against first, or as the paper has them. look: the row that is looked at
-    more closely, by its name."""
+    more closely, by its name. only: a tag; questions that carry it alone are looked into."""
 
     model_config = ConfigDict(extra="forbid")
 
     by: By = "question"
     order: Literal["difference", "paper"] = "difference"
     look: str | None = None
+    only: str | None = None
 
 
 class ItemShare(Mark):
@@ -105,7 +106,7 @@ class ItemsBody(Body):
     """`form`: of the test, if it has several. `against`: whom the groups are held against, in
     words; none: nobody. `kinds`: tags by which its questions can be put together. `least`: about
     how far from its rest the first group must be on one question, to be told apart by chance
-    alone. `looked`: the row that is looked at;
+    alone. `only`: the tag that all rows carry. `looked`: the row that is looked at;
     `unmarked`: questions whose letters await a key. `uneven`: of two papers, who is far better on
     one of them."""
 
@@ -114,6 +115,7 @@ class ItemsBody(Body):
     by: PartKind
     kinds: list[PartKind]
     order: Literal["difference", "paper"]
+    only: str | None = None
     dimension: str
     against: str | None
     groups: list[ItemGroup]

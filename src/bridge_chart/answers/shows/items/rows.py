@@ -10,7 +10,7 @@ from bridge_chart.answers.shows.items.body import By
 from bridge_chart.answers.what.sheets import Sheet
 from bridge_chart.core.arrays import Floats, Integers, Mask
 from bridge_chart.core.items.marks import MarkSheet
-from bridge_chart.store.reference_tables import same
+from bridge_chart.store.reference_tables import QuestionInfo, same
 from bridge_chart.terms import question as q
 
 KINDS: tuple[By, ...] = ("paper", "section", "strand", "topic", "objective", "skill", "type")
@@ -41,9 +41,10 @@ def kinds_of(sheet: Sheet) -> list[By]:
     return [k for k in KINDS if any(info and info.tags.get(k) for info in sheet.infos)]
 
 
-def rows_of(sheet: Sheet, by: By) -> Rows:
-    """A row for each question, or for each value of a tag. What of a strand was not reached counts
-    as none won; who reached nothing of it is missing, as everywhere."""
+def rows_of(sheet: Sheet, by: By, only: str | None = None) -> Rows:
+    """A row for each question, or for each value of a tag, of those that carry the tag `only`. What
+    of a strand was not reached counts as none won; who reached nothing of it is missing, as
+    everywhere."""
     names: dict[str, str] = {}
     members: dict[str, list[int]] = {}
     for at, (name, info) in enumerate(zip(sheet.questions, sheet.infos, strict=True)):
@@ -51,12 +52,18 @@ def rows_of(sheet: Sheet, by: By) -> Rows:
             called = "" if info and info.whole else name
         else:
             called = info.tags.get(by, "") if info else ""
-        if called:
+        if called and _carries(info, only):
             names.setdefault(same(called), called)
             members.setdefault(same(called), []).append(at)
     held = [np.array(one, np.int64) for one in members.values()]
     free = np.array([bool(info and info.choice) for info in sheet.infos], bool)
     return Rows(by, list(names.values()), held, _summed(sheet.marks, held, free))
+
+
+def _carries(info: QuestionInfo | None, tag: str | None) -> bool:
+    if tag is None:
+        return True
+    return info is not None and same(tag) in {same(one) for one in info.tags.values()}
 
 
 def _summed(sheet: MarkSheet, held: list[Integers], free: Mask) -> MarkSheet:
