@@ -78,7 +78,8 @@ def test_lines_are_as_wide_as_their_heads(demo: Place, name: str) -> None:
 @pytest.mark.parametrize("name", list(SHOWS))
 def test_a_key_that_a_show_does_not_take_is_refused(demo: Place, name: str, key: str) -> None:
     show = SHOWS[name]
-    value = {"order": "paper"} if (key, name) == ("options", "items") else VALUES[key]
+    own = {"items": {"order": "paper"}, "spread": {"within": 5}}
+    value = own.get(name, VALUES[key]) if key == "options" else VALUES[key]
     if key == "sort" and name == "students":
         value = [{"by": "number"}]
     asked = question(name, **{key: value})

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from bridge_chart.answers.kept.kept import kept_for
 from bridge_chart.answers.published.fits import fitted
 from bridge_chart.core.arrays import Codes, Floats, Integers, Mask
 from bridge_chart.core.items.marks import NOT_REACHED, OMITTED, MarkSheet, mark_sheet
@@ -74,6 +75,11 @@ def sheet_of(snapshot: Snapshot, key: MeasureKey, form: int | None) -> Sheet:
             next_step=f"Choose form {names}.",
         )
     found = forms[0]
+    name = ("sheet", key.sitting.id, found.form)
+    return kept_for(snapshot, name, lambda: _sheet_of(snapshot, key, found))
+
+
+def _sheet_of(snapshot: Snapshot, key: MeasureKey, found: MarkedForm) -> Sheet:
     known = questions_of(snapshot, key, found.form)
     worth = worth_of(snapshot, key, found.form)
     # What nobody anywhere has a mark of awaits its key, and is no part of the test yet.

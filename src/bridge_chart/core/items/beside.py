@@ -139,13 +139,18 @@ class _Held:
 def _leaning(own: _Held, shared: _Held, everyone: _Held, squares: Floats) -> Floats:
     """Σ w² over the classes. Only a group's own classes differ from those of everyone's rest."""
     rest_n = everyone.n - shared.n
-    place = {int(one): at for at, one in enumerate(everyone.classes)}
-    also = {int(one): at for at, one in enumerate(shared.classes)}
-    total = squares / rest_n**2
-    for at, one in enumerate(own.classes.tolist()):
-        of_all = everyone.by_class[place[one]] if one in place else np.zeros_like(total)
-        of_shared = shared.by_class[also[one]] if one in also else np.zeros_like(total)
-        total = total - (of_all / rest_n) ** 2
-        if len(own.classes) > 1:
-            total = total + (own.by_class[at] / own.n - (of_all - of_shared) / rest_n) ** 2
-    return np.maximum(total, 0.0)
+    of_all = _in_classes(everyone, own.classes)
+    total = squares / rest_n**2 - ((of_all / rest_n) ** 2).sum(axis=0)
+    if len(own.classes) > 1:
+        lean = own.by_class / own.n - (of_all - _in_classes(shared, own.classes)) / rest_n
+        total = total + (lean**2).sum(axis=0)
+    return np.asarray(np.maximum(total, 0.0), np.float64)
+
+
+def _in_classes(held: _Held, classes: Codes) -> Floats:
+    """(classes, questions) how many of some students are in each of the classes."""
+    at = np.minimum(np.searchsorted(held.classes, classes), max(len(held.classes) - 1, 0))
+    if not len(held.classes):
+        return np.zeros((len(classes), len(held.n)))
+    there = held.classes[at] == classes
+    return np.asarray(np.where(there[:, None], held.by_class[at], 0.0))

@@ -116,9 +116,14 @@ def _least(found: tuple[Beside, Mask], rows: int) -> float | None:
     return float(np.median(reach)) * wider
 
 
-def _items(part: Slice, sat: Sat, rows: Rows, found: tuple[Beside, Mask] | None) -> list[Item]:
-    groups = range(len(sat.members))
-    shares, told_of = shares_of(part, sat, rows), quality(sat, rows)
+def _items(
+    part: Slice, sat: Sat, rows: Rows, found: tuple[Beside, Mask] | None, *, first: bool = False
+) -> list[Item]:
+    """A row each; of the first group alone, and without how good it is, where only its reading is
+    wanted."""
+    groups = range(1 if first else len(sat.members))
+    shares = shares_of(part, sat, rows, groups)
+    told_of = [{}] * len(rows.names) if first else quality(sat, rows)
     return [
         Item(
             key=f"{rows.by}:{rows.names[n]}", label=rows.names[n],
@@ -176,7 +181,7 @@ def _strands_beside(part: Slice, sat: Sat, options: ItemOptions) -> list[Item]:
     if options.by != "question" or options.only or sat.others is None:
         return []
     rows = rows_of(sat.sheet, "strand")
-    return _items(part, sat, rows, _beside(sat, rows)) if rows.names else []
+    return _items(part, sat, rows, _beside(sat, rows), first=True) if rows.names else []
 
 
 def _by_difference(item: Item) -> tuple[bool, float, int]:

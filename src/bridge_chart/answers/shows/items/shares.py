@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -15,33 +16,71 @@ from bridge_chart.answers.shows.items.body import ItemShare
 from bridge_chart.answers.shows.items.rows import Rows
 from bridge_chart.answers.what.nation import nation_of_part, tables_for
 from bridge_chart.core.arrays import Floats
-from bridge_chart.core.items.questions import facility
+from bridge_chart.core.items.questions import Facility, facility
+from bridge_chart.terms.question import Stands
 
 
-def shares_of(part: Slice, sat: Sat, rows: Rows) -> list[list[ItemShare]]:
-    """For each group, for each row."""
+def shares_of(
+    part: Slice, sat: Sat, rows: Rows, groups: Sequence[int] | None = None
+) -> list[list[ItemShare]]:
+    """For each group (of all, or of some places) and each row."""
+    wanted = list(range(len(sat.members)) if groups is None else groups)
     nation = _nation(part.view, sat, rows)
-    return [_of_group(part, sat, rows, group, nation[group]) for group in range(len(nation))]
+    stands = [part.view.stands.model_copy(update={"part": rows.part(n)})
+              for n in range(len(rows.names))]  # fmt: skip
+    found = _facilities(sat, rows, wanted)
+    of = np.bincount(part.grouping.code, minlength=len(sat.members))
+    told_of = [
+        _Told(found, place, int(of[group]), nation[group], stands)
+        for place, group in enumerate(wanted)
+    ]
+    return [
+        _of_group(part, sat, rows, group, one) for group, one in zip(wanted, told_of, strict=True)
+    ]
 
 
-def _of_group(part: Slice, sat: Sat, rows: Rows, group: int, nation: Floats) -> list[ItemShare]:
-    view, mask = part.view, sat.members[group]
-    mine = replace(rows.marks, marks=rows.marks.marks[mask])
-    found = facility(mine, np.zeros(len(mine.marks), np.int64), 1)
+@dataclass(frozen=True)
+class _Told:
+    """found: facilities, of which the group's are at `place`; of: how many the group has; nation:
+    its shares; stands: what a mark of each row stands for."""
+
+    found: Facility
+    place: int
+    of: int
+    nation: Floats
+    stands: list[Stands]
+
+
+def _facilities(sat: Sat, rows: Rows, groups: Sequence[int]) -> Facility:
+    """(groups, rows). Groups that share nobody are gone through at once."""
+    members = sat.members[list(groups)]
+    if (members.sum(axis=0) <= 1).all():
+        code = np.where(members.any(axis=0), members.argmax(axis=0), -1)
+        return facility(rows.marks, code, len(members))
+    each = [
+        facility(replace(rows.marks, marks=rows.marks.marks[mask]), np.zeros(mask.sum(), int), 1)
+        for mask in members
+    ]
+    names = ("n", "missing", "facility", "low", "high")
+    told = {name: np.concatenate([getattr(one, name) for one in each]) for name in names}
+    return Facility(**told)
+
+
+def _of_group(part: Slice, sat: Sat, rows: Rows, group: int, told_: _Told) -> list[ItemShare]:
+    found, at = told_.found, told_.place
     omitted = np.zeros(len(rows.names), np.int64)
     if rows.by == "question":
+        mask = sat.members[group]
         omitted = sat.sheet.left_out[mask][:, np.concatenate(rows.members)].sum(axis=0)
-    mark = opens(view, part.grouping.groups[group])
-    of = int(np.count_nonzero(part.grouping.code == group))
+    mark = opens(part.view, part.grouping.groups[group])
     return [
         ItemShare(
-            n=int(found.n[0, n]), missing=of - int(found.n[0, n]), omitted=int(omitted[n]),
-            not_reached=int(found.missing[0, n]), share=told(found.facility[0, n]),
-            low=told(found.low[0, n]), high=told(found.high[0, n]), nation=told(nation[n]),
+            n=int(found.n[at, n]), missing=told_.of - int(found.n[at, n]),
+            omitted=int(omitted[n]), not_reached=int(found.missing[at, n]),
+            share=told(found.facility[at, n]), low=told(found.low[at, n]),
+            high=told(found.high[at, n]), nation=told(told_.nation[n]),
             # The mark stands for one part of the test that was asked about.
-            opens=mark.model_copy(
-                update={"what": view.stands.model_copy(update={"part": rows.part(n)})}
-            ),
+            opens=mark.model_copy(update={"what": told_.stands[n]}),
         )
         for n in range(len(rows.names))
     ]  # fmt: skip
