@@ -82,7 +82,7 @@ def get_attachment(path: AttachmentPath) -> Response:
 def delete_attachment(path: AttachmentPath) -> Response:
     """Take an attachment away."""
     held.remove(instance().engine, actor(), path.id)
-    return Response(status=204)
+    return as_json({"removed": True})
 
 
 def _seen() -> Snapshot:

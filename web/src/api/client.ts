@@ -116,8 +116,7 @@ export async function attach(
 	form.append("sitting", String(sitting));
 	form.append("kind", kind);
 	form.append("file", file);
-	const answer = await fetch("/api/attachments", { method: "POST", body: form });
-	if (!answer.ok) throw asError(await answer.json(), answer.status);
+	await posted("/api/attachments", form);
 }
 
 export async function download(
