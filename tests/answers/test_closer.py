@@ -258,3 +258,32 @@ def test_a_student_leads_into_the_test_and_it_says_what_was_lost(demo: Place) ->
     assert answer.readings[0].text.startswith(f"This student won {won} of 40 marks; on average 8B")
     assert [group.label for group in body(answer).groups] == ["This student", "8B"]
     assert body(answer).groups[0].n == 1
+
+
+def test_national_rank_by_strand_is_read_off_the_table(demo: Place) -> None:
+    part = {"kind": "strand", "is": "each"}
+    of_form = {**FORM_B, "form": "A", "part": part}
+    answer = demo.ask({"what": [{"derive": "percentile", "of": of_form}],
+                       "who": of_class("8B")["who"]})  # fmt: skip
+    folder = demo.settings.home / "demo"
+    grid = pl.read_csv(folder / "check-winter.csv", infer_schema=False)
+    roster = pl.read_csv(folder / "roster-2025-26.csv", infer_schema=False)
+    mine = roster.filter((pl.col("School") == "Netherby") & (pl.col("Class") == "8B"))
+    numbers = mine["Student number"].to_list()
+    table = pl.read_csv(folder / "check-national.csv", infer_schema=False).filter(
+        (pl.col("Part") == "Fractions") & (pl.col("Sitting") == "winter 2026")
+        & (pl.col("Form") == "A") & (pl.col("Year level") == "8")
+        & (pl.col("Statistic") == "percentile")
+    )  # fmt: skip
+    rank: dict[float, float] = {}
+    for line in table.iter_rows(named=True):
+        score = float(line["Value"])
+        rank[score] = max(rank.get(score, 0.0), float(line["Of"]))
+    lines = grid.filter((pl.col("Form") == "A") & pl.col("Student No").is_in(numbers))
+    won = [
+        sum(float(line[f"Q{n}"] or 0) for n in range(7, 13)) for line in lines.iter_rows(named=True)
+    ]
+    ranks = np.clip(np.interp(won, sorted(rank), [rank[s] for s in sorted(rank)]), 1, 99)
+    row = next(row for row in answer.body.rows if "Fractions" in row.label)
+    assert row.n == len(won)
+    assert row.mean == pytest.approx(float(np.mean(ranks)))

@@ -195,6 +195,9 @@ def _national(
                      "Year level": level, "Published": "2026-03-02"}  # fmt: skip
             for score, values in (("raw", marks.sum(axis=1)), ("scaled", _scaled(marks, forms))):
                 out += figures_of(about | {"Score": score}, values)
+            for strand in STRANDS:
+                of_strand = about | {"Score": "raw", "Part": strand}
+                out += figures_of(of_strand, marks[:, _of(strand)].sum(axis=1))
             full = np.tile(MAXIMA, 5)
             out += [
                 about | {"Score": "raw", "Statistic": "facility", "Of": f"Q{n + 1}",

@@ -110,11 +110,13 @@ class QuestionInfo:
 
 @dataclass(frozen=True)
 class National:
-    """National figures of one measure in one form and year level (None: any)."""
+    """National figures of one measure in one form and year level (None: any); `part`: of which
+    part of the test, blank: of all of it."""
 
     form: str | None
     year_level: int | None
     score: str
+    part: str = ""
     published: str | None = None
     n: float | None = None
     mean: float | None = None
@@ -228,13 +230,20 @@ class ReferenceTables:
         ]
         return sorted(found, key=lambda e: (e.form is not None, e.year_level is not None))
 
-    def national(self, test: str, subject: str | None, sitting: str, score: str) -> list[National]:
-        """National figures of a measure, one for each form and year level that has any."""
+    def national(
+        self, test: str, subject: str | None, sitting: str, score: str, part: str = ""
+    ) -> list[National]:
+        """National figures of a measure, or of a part of its test, one for each form and year
+        level that has any."""
         cells: dict[tuple[str | None, int | None], list[Cells]] = {}
         for row in self._of("national", test, subject):
-            if row["score"] == score and same(row.get("sitting")) in ("", same(sitting)):
+            about = row["score"] == score and same(row.get("part")) == same(part)
+            if about and same(row.get("sitting")) in ("", same(sitting)):
                 cells.setdefault((row.get("form"), row.get("year_level")), []).append(row)
-        return [_national(form, level, score, rows) for (form, level), rows in cells.items()]
+        return [
+            replace(_national(form, level, score, rows), part=part)
+            for (form, level), rows in cells.items()
+        ]
 
 
 def score_said(text: str) -> str | None:

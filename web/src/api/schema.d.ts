@@ -1249,7 +1249,8 @@ export interface components {
         };
         /**
          * PartOption
-         * @description Parts of a test whose marks are kept by question.
+         * @description Parts of a test whose marks are kept by question. `ranked`: the nation has percentiles of
+         *     them.
          */
         PartOption: {
             /**
@@ -1259,6 +1260,8 @@ export interface components {
             kind: "paper" | "section" | "question" | "strand" | "topic" | "objective" | "skill" | "type";
             /** Names */
             names: string[];
+            /** Ranked */
+            ranked: boolean;
         };
         /**
          * ScoreOption

@@ -60,10 +60,12 @@ class ClaimOption(Value):
 
 
 class PartOption(Value):
-    """Parts of a test whose marks are kept by question."""
+    """Parts of a test whose marks are kept by question. `ranked`: the nation has percentiles of
+    them."""
 
     kind: q.PartKind
     names: list[str]
+    ranked: bool
 
 
 class MeasureOption(Value):
@@ -272,7 +274,11 @@ def _measure(names: Binder, keys: list[MeasureKey]) -> MeasureOption:
         steps=list(stepped.steps) if stepped else [],
         cuts=list(cuts),
         forms=[f.name for f in first.forms],
-        parts=[PartOption(kind=kind, names=found) for kind, found in parts if found],
+        parts=[
+            PartOption(kind=kind, names=found, ranked=_ranked(snapshot, first, found))
+            for kind, found in parts
+            if found
+        ],
         claims=_claims(keys),
         has_figures=any(
             k.score not in STEPPED or any(p is not None for p in k.points) for k in results
@@ -283,6 +289,18 @@ def _measure(names: Binder, keys: list[MeasureKey]) -> MeasureOption:
         ),
         has_nation=bool(national),
         siblings=len({k.sitting.id for k in same if k.sitting.name == first.sitting.name}),
+    )
+
+
+def _ranked(snapshot: Snapshot, key: MeasureKey, names: list[str]) -> bool:
+    """Whether a national table ranks one of the parts."""
+    subject = key.subject.name if key.subject else None
+    about = key.assessment.name, subject, key.sitting.name
+    return any(
+        table.percentiles
+        for name in names
+        for score in ("raw", "percent")
+        for table in snapshot.tables.national(*about, score, name)
     )
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 from collections.abc import Iterator
+from dataclasses import replace
 
 import numpy as np
 
@@ -43,12 +44,16 @@ def national(snapshot: Snapshot, quantity: Quantity) -> Held:
     return Held(out, tables=tuple(used), table_n=smallest)
 
 
-def tables_for(snapshot: Snapshot, key: MeasureKey, score: str) -> Iterator[tuple[Mask, National]]:
-    """Each national table of a measure, with the students that it is about."""
+def tables_for(
+    snapshot: Snapshot, key: MeasureKey, score: str, part: str = ""
+) -> Iterator[tuple[Mask, National]]:
+    """Each national table of a measure, or of a part of its test, with the students that it is
+    about."""
     subject = key.subject.name if key.subject else None
     levels = np.asarray(tested_year_level(snapshot, key))
     forms = np.asarray(snapshot.form(key))
-    for table in snapshot.tables.national(key.assessment.name, subject, key.sitting.name, score):
+    about = key.assessment.name, subject, key.sitting.name, score
+    for table in snapshot.tables.national(*about, part):
         rows = np.ones(snapshot.students, bool)
         if table.year_level is not None:
             rows &= levels == table.year_level
@@ -61,7 +66,7 @@ def tables_for(snapshot: Snapshot, key: MeasureKey, score: str) -> Iterator[tupl
 
 def named(key: MeasureKey, table: National) -> str:
     """A table as the answer names it."""
-    parts = [key.label]
+    parts = [key.label, *([table.part] if table.part else [])]
     if table.form:
         parts.append(f"form {table.form}")
     if table.year_level is not None:
@@ -88,10 +93,16 @@ def nation_of_part(snapshot: Snapshot, quantity: Quantity, table: National) -> f
 
 
 def percentile_ranks(snapshot: Snapshot, quantity: Quantity) -> Floats:
-    """(students,) national percentile rank of each score; NaN without a table."""
-    values = np.asarray(figures_of_students(snapshot, quantity))
+    """(students,) national percentile rank of each score; NaN without a table. Of a part of the
+    test by a table of that part, in marks or in percent."""
     out = np.full(snapshot.students, np.nan)
-    for rows, table in tables_for(snapshot, quantity.key, quantity.score):
+    part = quantity.part.name or "" if quantity.part else ""
+    score = quantity.score
+    if part and not any(tables_for(snapshot, quantity.key, score, part)):
+        score = "percent" if score == "raw" else "raw"
+    asked = replace(quantity, id=replace(quantity.id, score=score)) if part else quantity
+    values = np.asarray(figures_of_students(snapshot, asked))
+    for rows, table in tables_for(snapshot, quantity.key, score, part):
         found = ranked_table(quantity.key, table)
         if found is not None:
             out[rows] = percentile_rank(values[rows], found)

@@ -113,6 +113,7 @@ NATIONAL = {
     "form": RESULTS["form"],
     "year_level": COMMON["year_level"],
     "score": r"(kind of )?(score|scale)",
+    "part": r"part|strand|content( area)?|area",
     "statistic": r"statistic|figure|measure",
     "of": r"of|percentile|step|question",
     "value": r"value",

@@ -127,16 +127,34 @@ const MOST_QUESTIONS = 60;
 /** A test taken apart: strands, types, questions. */
 function parts(question: Question, sitting: Sitting, look: Looking): Pick[] {
 	const part = partOf(plainOf(question.what[0]));
-	return sitting.parts
+	const now = question.what[0];
+	const ranks = sitting.parts
+		.filter((one) => one.ranked)
+		.map((one) => ({
+			key: `rank ${one.kind}`,
+			group: "Taken apart",
+			words: `national percentile rank by ${one.kind}`,
+			aside: `${one.names.length}`,
+			chosen: now !== undefined && "derive" in now && part?.kind === one.kind,
+			pick: () =>
+				look([
+					{
+						derive: "percentile" as const,
+						of: measureOf(sitting, { part: { kind: one.kind, is: "each" } }),
+					},
+				]),
+		}));
+	const apart = sitting.parts
 		.filter((one) => one.kind !== "question" || one.names.length <= MOST_QUESTIONS)
 		.map((one) => ({
 			key: `part ${one.kind}`,
 			group: "Taken apart",
 			words: `by ${one.kind}`,
 			aside: `${one.names.length}`,
-			chosen: part?.kind === one.kind && part?.is === "each",
+			chosen: !(now && "derive" in now) && part?.kind === one.kind && part?.is === "each",
 			pick: () => look([measureOf(sitting, { part: { kind: one.kind, is: "each" } })]),
 		}));
+	return [...apart, ...ranks];
 }
 
 const same = (one: What, other: What) => JSON.stringify(one) === JSON.stringify(other);
