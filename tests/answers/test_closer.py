@@ -287,3 +287,14 @@ def test_national_rank_by_strand_is_read_off_the_table(demo: Place) -> None:
     row = next(row for row in answer.body.rows if "Fractions" in row.label)
     assert row.n == len(won)
     assert row.mean == pytest.approx(float(np.mean(ranks)))
+
+
+def test_an_area_of_few_questions_carries_a_caution(demo: Place) -> None:
+    def told(kind: str) -> list[str]:
+        of = {**FORM_B, "part": {"kind": kind, "is": "each"}}
+        found = demo.ask({"what": [of]}).warnings
+        return [one.text for one in found if one.code == "few_questions"]
+
+    (text,) = told("topic")
+    assert "Numbers (3 questions)" in text
+    assert told("strand") == []

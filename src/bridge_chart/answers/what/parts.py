@@ -73,6 +73,19 @@ def asked_part(snapshot: Snapshot, key: MeasureKey, part: PartId) -> Mask:
     return out
 
 
+def questions_in(snapshot: Snapshot, key: MeasureKey, part: PartId) -> int:
+    """How many questions a part has, on the form that asks the fewest of it; 0 where none does."""
+    asked = []
+    for form in snapshot.marked_forms(key.sitting.id):
+        known = questions_of(snapshot, key, form.form)
+        infos = [(name, known.get(same(name))) for name in form.questions]
+        mine = [info for name, info in infos if asked_of(part, name, info)]
+        # A column that holds a whole strand says nothing of how many questions are behind it.
+        if mine and not any(info and info.whole for info in mine):
+            asked.append(len(mine))
+    return min(asked, default=0)
+
+
 def parts_of(snapshot: Snapshot, key: MeasureKey, kind: str) -> list[str]:
     """The names of a test's parts of one kind, in the order of its questions."""
     names: dict[str, str] = {}

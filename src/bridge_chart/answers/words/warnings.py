@@ -11,6 +11,7 @@ from bridge_chart.answers.figures.outcome import Outcome
 from bridge_chart.answers.figures.pinned import wider_than
 from bridge_chart.answers.figures.slices import Slice
 from bridge_chart.answers.splits.by_figure import ByBand, ByLevel
+from bridge_chart.answers.what.parts import questions_in
 from bridge_chart.answers.what.values import tested_year_level
 from bridge_chart.core.arrays import Mask
 from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW
@@ -23,6 +24,8 @@ from bridge_chart.terms.words import spoken
 LOW_COVERAGE = 0.90
 UNLIKE_BY_SD = 0.1
 FLOOR_OR_CEILING = 0.10
+FEW_QUESTIONS = 5
+"""A part of a test with fewer carries a caution."""
 
 
 def warnings_of(
@@ -48,6 +51,7 @@ def warnings_of(
             _on_one_day(view),
         ]
     found += [_overlap(rows), _split_after(parts[0]), _rows_low(rows, covered)]
+    found.append(_small_areas(parts))
     found += map(_not_published, parts) if district else []
     unique = {(w.code, w.text): w for w in found if w}
     return list(unique.values())
@@ -68,6 +72,23 @@ def _not_published(part: Slice) -> Warn | None:
     levels = listed([spoken().level_name(n) for n in left_out], 6)
     text = f"The district's row is without {levels}: too few students of other schools have this."
     return Warn(code="published_in_part", text=text)
+
+
+def _small_areas(parts: Sequence[Slice]) -> Warn | None:
+    """Parts of a test with so few questions that one of them moves a share or a rank far."""
+    small: dict[str, int] = {}
+    for one in parts:
+        quantity = one.view.quantity.plain
+        part = quantity.part
+        if part is not None and part.kind != "question" and part.name:
+            n = questions_in(one.view.snapshot, quantity.key, part)
+            if 0 < n < FEW_QUESTIONS:
+                small[part.name] = n
+    if not small:
+        return None
+    told = listed([f"{name} ({count(n, 'question')})" for name, n in small.items()], 6)
+    text = f"Fewer than {FEW_QUESTIONS} questions are a hint at most: {told}."
+    return Warn(code="few_questions", text=text)
 
 
 def _low_coverage(covered: Coverage) -> Warn | None:

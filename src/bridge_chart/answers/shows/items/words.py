@@ -6,12 +6,11 @@ from collections.abc import Sequence
 
 from bridge_chart.answers.shows.items.body import Item, ItemsBody
 from bridge_chart.answers.shows.items.quality import AGAINST
+from bridge_chart.answers.words.warnings import FEW_QUESTIONS
 from bridge_chart.terms.answer import Method, Reading
 from bridge_chart.terms.wording import count, listed, number
 
 NAMED = 4
-FEW_QUESTIONS = 5
-"""A strand of fewer carries a caution."""
 
 
 def readings_of(body: ItemsBody, strands: Sequence[Item]) -> list[Reading]:
