@@ -93,9 +93,10 @@ def beside_rest(
     shape = (len(members), share.shape[1])
     n, rest_n = np.zeros(shape, np.int64), np.zeros(shape, np.int64)
     rest, span, variance = (np.full(shape, np.nan) for _ in range(3))
-    for at, mine in enumerate(members):
-        own = _Held.of(share, mine, classes)
-        shared = own if not (mine & ~others).any() else _Held.of(share, mine & others, classes)
+    owns = _each(share, members, classes)
+    within = not (members & ~others).any()
+    both = owns if within else _each(share, members & others, classes)
+    for at, (own, shared) in enumerate(zip(owns, both, strict=True)):
         n[at], rest_n[at] = own.n, everyone.n - shared.n
         with np.errstate(invalid="ignore", divide="ignore"):
             rest[at] = (everyone.sum - shared.sum) / rest_n[at]
@@ -134,6 +135,29 @@ class _Held:
             there.sum(axis=0), np.where(there, values, 0.0).sum(axis=0), found[known],
             counts[known],
         )  # fmt: skip
+
+
+def _each(share: Floats, members: Mask, classes: Codes) -> list[_Held]:
+    """Of each group; groups that share nobody are gone through at once, by group and class."""
+    if (members.sum(axis=0) > 1).any():
+        return [_Held.of(share, mine, classes) for mine in members]
+    held = members.any(axis=0)
+    size = int(classes.max(initial=-1)) + 2
+    key = members.argmax(axis=0)[held] * size + classes[held] + 1
+    found, code = np.unique(key, return_inverse=True)
+    values = share[held]
+    there = ~np.isnan(values)
+    counts = sums_of_rows(there.astype(np.float64), code, len(found))
+    sums = sums_of_rows(np.where(there, values, 0.0), code, len(found))
+    ends = np.searchsorted(found, np.arange(len(members) + 1) * size)
+    out = []
+    for first, last in zip(ends[:-1].tolist(), ends[1:].tolist(), strict=True):
+        own = found[first:last] % size - 1
+        n, known = counts[first:last], own >= 0
+        out.append(
+            _Held(n.sum(axis=0), sums[first:last].sum(axis=0), own[known], n[known])
+        )  # fmt: skip
+    return out
 
 
 def _leaning(own: _Held, shared: _Held, everyone: _Held, squares: Floats) -> Floats:

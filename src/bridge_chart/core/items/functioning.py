@@ -82,8 +82,14 @@ def differential_functioning(sheet: MarkSheet, focal: Codes) -> FunctioningOfTes
     spread: list[float] = []
     for _ in range(2):
         kept = marks[:, ~flagged].sum(axis=1)
+        shared = merged_strata(kept, group)  # a question that counts is in the total already
         both = [
-            _one(marks[:, q], kept + (marks[:, q] if flagged[q] else 0), group, sheet.maxima[q])
+            _one(
+                marks[:, q],
+                merged_strata(kept + marks[:, q], group) if flagged[q] else shared,
+                group,
+                sheet.maxima[q],
+            )
             for q in every
         ]
         found, spread = [figures for figures, _ in both], [error for _, error in both]
@@ -103,10 +109,9 @@ def differential_functioning(sheet: MarkSheet, focal: Codes) -> FunctioningOfTes
 
 
 def _one(
-    mark: Floats, total: Floats, focal: Mask, maximum: float
+    mark: Floats, stratum: Integers, focal: Mask, maximum: float
 ) -> tuple[tuple[float, float, float, float], float]:
     """Δ, difference, SE (of Δ, or of the difference) and p; and the SE of the difference."""
-    stratum = merged_strata(total, focal)
     whole = bool(np.all((mark == 0) | (mark == 1))) and maximum == 1
     delta, se = _mantel_haenszel(mark, stratum, focal) if whole else (NAN, NAN)
     difference, spread = _matched_difference(mark, stratum, focal)
