@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bridge_chart.core.arrays import Codes, Floats, Integers, Mask
+from bridge_chart.core.arrays import Codes, Floats, Integers, Mask, sums_of_rows
 from bridge_chart.core.distributions import normal_quantile
 from bridge_chart.core.estimate import NAN
 from bridge_chart.core.items.marks import MarkSheet
@@ -77,21 +77,21 @@ def differential_functioning(sheet: MarkSheet, focal: Codes) -> FunctioningOfTes
         said = f"fewer than {FEWEST_PER_GROUP} students in a group"
         return FunctioningOfTest([], n_reference, n_focal, missing, said)
     every = np.arange(marks.shape[1])
+    right_or_wrong = np.all((marks == 0) | (marks == 1), axis=0) & (sheet.maxima == 1)
     flagged = np.zeros(len(every), bool)
     found: list[tuple[float, float, float, float]] = []
     spread: list[float] = []
     for _ in range(2):
         kept = marks[:, ~flagged].sum(axis=1)
-        shared = merged_strata(kept, group)  # a question that counts is in the total already
-        both = [
-            _one(
-                marks[:, q],
-                merged_strata(kept + marks[:, q], group) if flagged[q] else shared,
-                group,
-                sheet.maxima[q],
-            )
-            for q in every
-        ]
+        shared = _counted(marks, merged_strata(kept, group), group)
+        both = []
+        for q in range(len(every)):
+            # A question that counts is in the total already; one that was removed comes back.
+            held, at = shared, q
+            if flagged[q]:
+                own = marks[:, [q]]
+                held, at = _counted(own, merged_strata(kept + own[:, 0], group), group), 0
+            both.append(_one(held, at, bool(right_or_wrong[q]), sheet.maxima[q]))
         found, spread = [figures for figures, _ in both], [error for _, error in both]
         categories = [_category(*figures, sheet.maxima[q]) for q, figures in enumerate(found)]
         before, flagged = flagged, np.array([c in ("B", "C") for c in categories])
@@ -108,15 +108,36 @@ def differential_functioning(sheet: MarkSheet, focal: Codes) -> FunctioningOfTes
     return FunctioningOfTest(questions, n_reference, n_focal, missing)
 
 
+@dataclass(frozen=True)
+class _Counted:
+    """n: (strata, reference and focal); total, squares: (strata, both, questions) Σ of marks and of
+    their squares."""
+
+    n: Floats
+    total: Floats
+    squares: Floats
+
+
+def _counted(marks: Floats, stratum: Integers, focal: Mask) -> _Counted:
+    """All questions at once."""
+    strata, code = int(stratum.max()) + 1, 2 * stratum + focal
+    n = np.bincount(code, minlength=2 * strata).astype(np.float64).reshape(strata, 2)
+    shape = (strata, 2, marks.shape[1])
+    total, squares = (
+        sums_of_rows(one, code, 2 * strata).reshape(shape) for one in (marks, marks**2)
+    )
+    return _Counted(n, total, squares)
+
+
 def _one(
-    mark: Floats, stratum: Integers, focal: Mask, maximum: float
+    held: _Counted, at: int, right_or_wrong: bool, maximum: float
 ) -> tuple[tuple[float, float, float, float], float]:
     """Δ, difference, SE (of Δ, or of the difference) and p; and the SE of the difference."""
-    whole = bool(np.all((mark == 0) | (mark == 1))) and maximum == 1
-    delta, se = _mantel_haenszel(mark, stratum, focal) if whole else (NAN, NAN)
-    difference, spread = _matched_difference(mark, stratum, focal)
-    error = se if whole else spread
-    size = delta if whole else difference
+    total, squares = held.total[:, :, at], held.squares[:, :, at]
+    delta, se = _mantel_haenszel(held.n, total) if right_or_wrong else (NAN, NAN)
+    difference, spread = _matched_difference(held.n, total, squares)
+    error = se if right_or_wrong else spread
+    size = delta if right_or_wrong else difference
     p = 2 * _upper_tail(abs(size / error)) if error > 0 else NAN
     return (delta, difference, error, p), spread
 
@@ -148,13 +169,10 @@ def merged_strata(total: Floats, focal: Mask) -> Integers:
     return out
 
 
-def _mantel_haenszel(mark: Floats, stratum: Integers, focal: Mask) -> tuple[float, float]:
-    """Δ = −2.35·ln α and its error; α: odds of the reference group over the focal."""
-    count = int(stratum.max()) + 1
-    a = np.bincount(stratum[~focal], mark[~focal], count)  # reference right
-    b = np.bincount(stratum[~focal], 1 - mark[~focal], count)
-    c = np.bincount(stratum[focal], mark[focal], count)
-    d = np.bincount(stratum[focal], 1 - mark[focal], count)
+def _mantel_haenszel(sizes: Floats, right: Floats) -> tuple[float, float]:
+    """Δ = −2.35·ln α and its error; α: odds of the reference group over the focal. Both (strata,
+    reference and focal): how many there are, and how many are right."""
+    (a, c), (b, d) = right.T, (sizes - right).T
     n = a + b + c + d
     r, s = a * d / n, b * c / n
     top, bottom = float(r.sum()), float(s.sum())
@@ -169,23 +187,15 @@ def _mantel_haenszel(mark: Floats, stratum: Integers, focal: Mask) -> tuple[floa
     return DELTA * float(np.log(top / bottom)), abs(DELTA) * float(np.sqrt(variance))
 
 
-def _matched_difference(mark: Floats, stratum: Integers, focal: Mask) -> tuple[float, float]:
+def _matched_difference(n: Floats, total: Floats, squares: Floats) -> tuple[float, float]:
     """Σ w_k (x̄_focal − x̄_reference), w_k the focal group's share in stratum k, and its error."""
-    count = int(stratum.max()) + 1
-    means, variances, sizes = [], [], []
-    for chosen in (focal, ~focal):
-        n = np.bincount(stratum[chosen], minlength=count).astype(np.float64)
-        with np.errstate(invalid="ignore", divide="ignore"):
-            mean = np.bincount(stratum[chosen], mark[chosen], count) / n
-            away = (mark[chosen] - mean[stratum[chosen]]) ** 2
-            variance = np.bincount(stratum[chosen], away, count) / np.maximum(n - 1, 1) / n
-        means.append(mean)
-        variances.append(variance)
-        sizes.append(n)
-    w = sizes[0] / sizes[0].sum()
-    both = (sizes[0] > 0) & (sizes[1] > 0)
-    value = float(np.sum(w[both] * (means[0] - means[1])[both]))
-    error = float(np.sqrt(np.sum(w[both] ** 2 * (variances[0] + variances[1])[both])))
+    with np.errstate(invalid="ignore", divide="ignore"):
+        mean = total / n
+        variance = np.maximum(squares - n * mean**2, 0.0) / np.maximum(n - 1, 1) / n
+    w = n[:, 1] / n[:, 1].sum()
+    both = (n > 0).all(axis=1)
+    value = float(np.sum(w[both] * (mean[both, 1] - mean[both, 0])))
+    error = float(np.sqrt(np.sum(w[both] ** 2 * variance[both].sum(axis=1))))
     return value, error
 
 
