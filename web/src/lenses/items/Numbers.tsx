@@ -51,7 +51,7 @@ function columns(body: Body, open: LensProps["open"]): Column<Item>[] {
 							group: `${group.label} (${group.n})`,
 							label: `beside ${body.against}`,
 							className: wide,
-							cell: (item: Item) => <Apart one={item.beside?.[at]} />,
+							cell: (item: Item) => <Apart one={item.beside?.[at]} worth={item.maximum} />,
 						},
 					]
 				: []),
@@ -103,7 +103,13 @@ function Share({ one, open }: { one: Schemas["ItemShare"] | undefined; open: Len
 	);
 }
 
-function Apart({ one }: { one: Schemas["ItemBeside"] | undefined }) {
+interface ApartProps {
+	one: Schemas["ItemBeside"] | undefined;
+	/** Marks of the row: a distance is told in them too. */
+	worth: number;
+}
+
+function Apart({ one, worth }: ApartProps) {
 	if (one?.span == null) return <span className="text-muted">–</span>;
 	const words = meaning(one);
 	return (
@@ -113,7 +119,10 @@ function Apart({ one }: { one: Schemas["ItemBeside"] | undefined }) {
 				{SYMBOL[one.verdict ?? "none"]}
 			</span>
 			<span className="sr-only">, {words}</span>
-			<span className="block text-[11px] text-muted">{range(times(one.low), times(one.high))}</span>
+			<span className="block text-[11px] text-muted">
+				{range(times(one.low), times(one.high))}
+				{worth > 1 && ` · ${signed(one.span * worth)} marks`}
+			</span>
 		</span>
 	);
 }
