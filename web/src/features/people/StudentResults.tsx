@@ -38,7 +38,7 @@ const COLUMNS: Column<Result>[] = [
 					{row.inside && (
 						<>
 							{" · "}
-							<Link to="/tests" search={{ q: row.inside }} className="text-ahead hover:underline">
+							<Link to="/tests" search={{ q: row.inside }} className="text-ahead underline">
 								question by question
 							</Link>
 						</>
