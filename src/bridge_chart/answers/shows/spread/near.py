@@ -34,8 +34,8 @@ def near_boundaries(parts: Sequence[Slice]) -> Near | None:
     steps = dict.fromkeys(
         cut.step for held in cut_sets(view.snapshot, view.measure) for cut in held.cuts
     )
-    at = np.unique(parts[0].grouping.at)
-    at = at[parts[0].out.reasons[at] == 0]
+    # Of all who are asked about, in a group of the split or not: that is what the mark opens.
+    at = np.flatnonzero(parts[0].people & view.meant & (parts[0].out.reasons == 0))
     if not steps or not len(at):
         return None
     values = parts[0].out.values[at]
