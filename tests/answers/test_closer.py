@@ -18,6 +18,7 @@ from bridge_chart.answers.person.student import student_of_number, student_page
 from bridge_chart.answers.shows.items.looked_body import Looked
 from bridge_chart.answers.shows.spread.body import SpreadBody
 from bridge_chart.answers.what.texts import plain
+from bridge_chart.intake.keep.keep import change_standing
 from bridge_chart.store.settings import Settings
 from bridge_chart.terms.errors import InvalidQuestion
 
@@ -132,8 +133,14 @@ def test_the_planted_wrong_key_is_found_corrected_and_comes_back_with_undo(chang
     old, new = (next(r for r in one.options if r.right).shares[0] for one in (before, after))
     size = body(changed.ask(WHOLE)).groups[0].n
     assert now - was == pytest.approx((new.n - old.n) / size)
-    # The other form has a key of its own.
-    assert looked(changed, BESIDE, question).key == looked(changed, BESIDE, question).key
+    # The other form has a key of its own, which stays as its table says it.
+    keys = pl.read_csv(changed.settings.home / "demo" / "check-keys.csv", infer_schema=False)
+    own = keys.filter((pl.col("Form") == "A") & (pl.col("Question") == question))["Key"][0]
+    assert looked(changed, BESIDE, question).key == own
+    batch = int(str(changed.scalar("SELECT max(id) FROM batch")))
+    change_standing(changed.engine, changed.settings, OPERATOR, batch, "undone")
+    assert looked(changed, WHOLE, question).key == before.key
+    assert changed.ask(total).body.rows[0].mean == was
 
 
 def test_on_right_keys_nothing_is_said(demo: Place) -> None:

@@ -7,6 +7,8 @@ import numpy as np
 import pytest
 from tests.support import Place, roster
 
+from bridge_chart.access.accounts import OPERATOR
+from bridge_chart.intake.keep.keep import change_standing
 from bridge_chart.store.snapshot import MarkedForm, MeasureKey
 from bridge_chart.terms.errors import BridgeError
 
@@ -71,6 +73,9 @@ def test_a_key_that_is_corrected_moves_every_mark_and_undo_moves_them_back(fell:
     assert totals(fell) == {"001": 5.0, "002": 3.0, "003": 2.0, "004": 1.0}
     fell.bring("questions", "Test,Sitting,Question,Key\nCheck,autumn,Q1,A|B\n")
     assert totals(fell) == {"001": 6.0, "002": 3.0, "003": 3.0, "004": 1.0}
+    batch = int(str(fell.scalar("SELECT max(id) FROM batch")))
+    change_standing(fell.engine, fell.settings, OPERATOR, batch, "undone")
+    assert totals(fell) == {"001": 5.0, "002": 3.0, "003": 2.0, "004": 1.0}
     answer = fell.ask(
         {"what": [{"assessment": "Check"}], "who": {"as_of": "today"}, "version": before}
     )
