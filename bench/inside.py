@@ -51,6 +51,10 @@ def inside_rows(bench: Bench, runs: int) -> list[Row]:
         "strands by school": {"split": [{"field": "school"}], "options": {"by": "strand"}},
         "a question looked at": {
             "split": [{"characteristic": "Sex"}], "options": {"look": "Q7"}},
+        "students of a school by question": {
+            "show": "students", "who": {"all": [{"field": "school", "in": [_school(snapshot)]}]},
+            "columns": [{"measure": {**TEST, "score": "raw",
+                                     "part": {"kind": "question", "is": "each"}}}]},
         "fairness by sex": {"show": "bias", "split": [{"characteristic": "Sex"}]},
     }  # fmt: skip
     theirs = median_of(runs, pandas_way)
@@ -61,6 +65,13 @@ def inside_rows(bench: Bench, runs: int) -> list[Row]:
         mine = median_of(runs, ours)
         rows.append((f"inside a test, {name}", mine / theirs, f"÷ pandas ({1000 * mine:.0f} ms)"))
     return rows
+
+
+def _school(snapshot: Snapshot) -> int:
+    """The largest school's id."""
+    roll = snapshot.rolls[-1]
+    school = np.asarray(roll.school)
+    return snapshot.schools[int(np.bincount(school[school >= 0]).argmax())].id
 
 
 def _ours(snapshot: Snapshot, question: dict[str, Any]) -> Any:

@@ -8,7 +8,7 @@ import json
 import os
 import shutil
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from functools import cache
@@ -96,8 +96,10 @@ class Place:
         with self.engine.connect() as connection:
             return connection.scalar(sa.text(query))
 
-    def account(self, login: str, role: str, *schools: str) -> None:
-        add_account(self.engine, login, login.title(), PASSWORD, role, list(schools))
+    def account(
+        self, login: str, role: str, *schools: str, teachers: Sequence[tuple[str, str]] = ()
+    ) -> None:
+        add_account(self.engine, login, login.title(), PASSWORD, role, schools, teachers)
 
 
 @contextmanager

@@ -15,6 +15,9 @@ PRIOR: dict[str, Any] = {"prior": {}}
 REST: dict[str, Any] = {"group": {"who": {}}}
 POOLED: dict[str, Any] = {"prior": {"model": "multilevel"}}
 EARLIER: dict[str, Any] = {"earlier": {"measure": {"assessment": "same", "sitting": {"back": 1}}}}
+SINCE: dict[str, Any] = {
+    "earlier": {"measure": {"assessment": "same", "subject": "same", "sitting": {"back": 1}}}
+}
 SHARE = {"measure": LEVEL, "statistic": "share"}
 GIRLS = {"all": [{"characteristic": "Sex", "in": ["F"]}]}
 AT_ONE = {"all": [{"field": "school", "in": ["School 2"]}]}
@@ -87,6 +90,19 @@ QUESTIONS: dict[str, Asked] = {
     "over time by school": _of("school", "sittings", show="over_time", split=[SCHOOL], who=TODAY),
     "over time by sex": _of("group", "sittings", show="over_time", split=[SEX], who=TODAY),
     "make-up of those well below": _of("school", "start", show="make_up", focus=BELOW, mixed=True),
+    "movement by school": _of("school", "start", what=[LEVEL], show="movement", split=[SCHOOL],
+                              against=SINCE),
+    "movement by class": _of("class", "start", what=[LEVEL], show="movement", split=[CLASS],
+                             against=SINCE),
+    "movement by sex": _of("group", "start", what=[LEVEL], show="movement", split=[SEX],
+                           against=SINCE),
+    "growth by school": _of("school", "start", show="growth", split=[SCHOOL], against=SINCE),
+    "levels by school against start": _of("school", "start", what=[LEVEL], show="levels",
+                                          split=[SCHOOL], against=PRIOR),
+    "levels by class against start": _of("class", "start", what=[LEVEL], show="levels",
+                                         split=[CLASS], against=PRIOR),
+    "levels by sex against start": _of("group", "start", what=[LEVEL], show="levels",
+                                       split=[SEX], against=PRIOR),
     "levels by sex": _of("group", "nothing", what=[LEVEL], show="levels", split=[SEX]),
     "levels by meal support": _of("meals", "nothing", what=[LEVEL], show="levels", split=[MEALS]),
     "levels by language": _of("group", "nothing", what=[LEVEL], show="levels", split=[LANGUAGE]),

@@ -48,6 +48,11 @@ def lead(app: Any) -> FlaskClient:
 
 
 @pytest.fixture(scope="module")
+def teacher(app: Any) -> FlaskClient:
+    return signed_in(app, "piran")
+
+
+@pytest.fixture(scope="module")
 def school_lead(app: Any) -> FlaskClient:
     return signed_in(app, "rowan")
 
@@ -99,6 +104,9 @@ TABLE = [
     ("POST", "/api/attachments", None, 401, 403, 422),
     ("GET", "/api/attachments/999/file", None, 401, 404, 404),
     ("DELETE", "/api/attachments/999", None, 401, 403, 404),
+    ("GET", "/api/pairings", None, 401, 200, 200),
+    ("POST", "/api/pairings", {"sitting": 999, "one": 999, "other": 999}, 401, 404, 404),
+    ("DELETE", "/api/pairings/999", None, 401, 404, 404),
     ("PUT", "/api/session/names", {"hidden": False}, 401, 200, 200),
     ("GET", "/api/lists", None, 401, 200, 200),
     ("GET", "/api/colleagues", None, 401, 200, 200),
@@ -137,6 +145,7 @@ TABLE = [
     ("GET", "/api/remembered", None, 401, 403, 200),
     ("POST", "/api/remembered/999/forget", None, 401, 403, 404),
     ("GET", "/api/scales", None, 401, 403, 200),
+    ("GET", "/api/movement-rules", None, 401, 403, 200),
     ("POST", "/api/grid", GRID, 401, 403, 422),
     ("GET", "/api/bundle", None, 401, 403, 200),
     ("POST", "/api/grid/file", GRID, 401, 403, 422),
@@ -154,10 +163,13 @@ TABLE = [
 
 @pytest.mark.parametrize(("method", "path", "body", "nobody", "school", "district"), TABLE)
 def test_truth_table(
-    client: FlaskClient, school_lead: FlaskClient, lead: FlaskClient,
+    client: FlaskClient, teacher: FlaskClient, school_lead: FlaskClient, lead: FlaskClient,
     method: str, path: str, body: Any, nobody: int, school: int, district: int,
 ) -> None:  # fmt: skip
-    for who, expected in ((client, nobody), (school_lead, school), (lead, district)):
+    # A teacher may do what a school lead may, for less people, and not pair classes.
+    teaching = 403 if path.startswith("/api/pairings") else school
+    table = ((client, nobody), (teacher, teaching), (school_lead, school), (lead, district))
+    for who, expected in table:
         response = who.open(path, method=method, json=body)
         assert response.status_code == expected, response.get_data(as_text=True)[:300]
         if expected >= 400:
@@ -291,7 +303,7 @@ def test_signing_in_and_out(app: Any, demo: Place) -> None:
     assert "HttpOnly" in held
     assert "SameSite=Lax" in held
     assert client.get("/api/session").get_json()["person"]["may"] == ["ask", "open_students",
-                                                                     "export"]  # fmt: skip
+                                                                     "export", "pair"]  # fmt: skip
     client.delete("/api/session")
     assert client.get("/api/catalogue").status_code == 401
 

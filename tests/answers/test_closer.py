@@ -11,16 +11,17 @@ import numpy as np
 import polars as pl
 import pytest
 from tests.answers.test_items import BESIDE, body, of_class
-from tests.support import Place, copy_of, forget_place, planted
+from tests.support import Place, copy_of, forget_place, planted, roster
 
 from bridge_chart.access.accounts import OPERATOR, actor_named
+from bridge_chart.answers.beside.catalogue import catalogue
 from bridge_chart.answers.person.student import student_of_number, student_page
 from bridge_chart.answers.shows.items.looked_body import Looked
 from bridge_chart.answers.shows.spread.body import SpreadBody
 from bridge_chart.answers.what.texts import plain
 from bridge_chart.intake.keep.keep import change_standing
 from bridge_chart.store.settings import Settings
-from bridge_chart.terms.errors import InvalidQuestion
+from bridge_chart.terms.errors import InvalidQuestion, NotFound
 
 FORM_B = {"assessment": "Harbour check", "sitting": "winter 2026", "form": "B"}
 WHOLE = {"show": "items", "what": [FORM_B]}
@@ -63,9 +64,28 @@ def test_what_each_class_chose_is_what_its_file_says(demo: Place, files: pl.Data
     assert [row.option for row in found.options if row.right] == ["B"]
     assert found.options[1].says == "6 ÷ ½ = 12"
     right = found.options[1].thirds
-    assert right[0] is not None
-    assert right[2] is not None
-    assert right[0] < right[2]
+    low, _, best = right
+    assert low.high is not None
+    assert best.share is not None
+    assert low.high < best.share
+    share = found.options[1].shares[0]
+    assert (share.low, share.high) == pytest.approx(
+        wilson_by_hand(share.n, body(demo.ask(BESIDE)).groups[0].n)
+    )
+
+
+def wilson_by_hand(count: int, n: int) -> tuple[float, float]:
+    """The shares whose test statistic is just z, by halving."""
+
+    def end(low: float, high: float, above: bool) -> float:
+        for _ in range(60):
+            middle = (low + high) / 2
+            away = (count / n - middle) / (middle * (1 - middle) / n) ** 0.5
+            outside = abs(away) > 1.959963984540054
+            low, high = (middle, high) if outside != above else (low, middle)
+        return low
+
+    return end(1e-9, count / n, False), end(count / n, 1 - 1e-9, True)
 
 
 def test_every_option_opens_who_chose_it(demo: Place, files: pl.DataFrame) -> None:
@@ -305,3 +325,81 @@ def test_an_area_of_few_questions_carries_a_caution(demo: Place) -> None:
     (text,) = told("topic")
     assert "Numbers (3 questions)" in text
     assert told("strand") == []
+
+
+class TestOwnTags:
+    """A column that nobody else has is a tag like any other, in the words of its table."""
+
+    TABLE = (
+        "Test,Subject,Sitting,Question,Calculator,Remark\n"
+        "Letters,,June,Q1,with,a\nLetters,,June,Q2,without,b\n"
+        "Letters,,June,Q3,with,c\nLetters,,June,Q4,without,d\n"
+    )
+
+    @pytest.fixture
+    def own(self, place: Place) -> Place:
+        place.bring("roster", "Number,School,Year level,Class\n" + "".join(
+            f"{n:03},A,8,8A\n" for n in range(1, 41)), academic_year="2025-26")  # fmt: skip
+        lines = "".join(f"{n:03},{n % 2},1,{int(n % 4 == 0)},0\n" for n in range(1, 41))
+        place.bring("results", f"Number,Q1,Q2,Q3,Q4\n{lines}", test="Letters", sitting="June",
+                    date="2026-06-10")  # fmt: skip
+        place.bring("questions", self.TABLE)
+        return place
+
+    def test_its_questions_are_put_together(self, own: Place) -> None:
+        asked = {"show": "items", "what": [{"assessment": "Letters"}],
+                 "options": {"by": "calculator", "order": "paper"}}  # fmt: skip
+        found = body(own.ask(asked))
+        assert found.kinds == ["Calculator"]
+        assert found.by == "Calculator"
+        assert [(row.label, row.questions, row.shares[0].share) for row in found.rows] == [
+            ("with", 2, 0.375), ("without", 2, 0.5),
+        ]  # fmt: skip
+
+    def test_it_is_a_measure_a_filter_and_part_of_the_catalogue(self, own: Place) -> None:
+        part = {"kind": "Calculator", "is": "with"}
+        rows = own.ask({"what": [{"assessment": "Letters", "part": part}]}).body.rows
+        assert rows[0].value == 37.5
+        only = body(own.ask({"show": "items", "what": [{"assessment": "Letters"}],
+                             "options": {"only": "without"}}))  # fmt: skip
+        assert {row.label for row in only.rows} == {"Q2", "Q4"}
+        (test,) = catalogue(own.engine, own.settings, OPERATOR).measures
+        assert {one.kind: one.names for one in test.parts}["Calculator"] == ["with", "without"]
+
+    def test_what_no_table_calls_so_is_told(self, own: Place) -> None:
+        part = {"kind": "Colour", "is": "red"}
+        with pytest.raises(NotFound, match="No table calls a tag"):
+            own.ask({"what": [{"assessment": "Letters", "part": part}]})
+        with pytest.raises(InvalidQuestion, match="says its Colour"):
+            own.ask({"show": "items", "what": [{"assessment": "Letters"}],
+                     "options": {"by": "Colour"}})  # fmt: skip
+
+    def test_a_column_of_remarks_is_no_tag(self, own: Place) -> None:
+        columns = own.look("questions", self.TABLE).examination.columns
+        assert {c.header: c.role for c in columns}["Calculator"] == "tag:Calculator"
+        assert {c.header: c.role for c in columns}["Remark"] == "ignore"
+
+
+def test_the_grid_has_the_best_first_and_says_what_a_blank_is(place: Place) -> None:
+    """A hundred and twenty questions; a blank between answers and blanks at the end."""
+    place.bring("roster", roster([(f"{n:03}", "A", 8) for n in range(1, 5)]),
+                academic_year="2025-26")  # fmt: skip
+    names = [f"Q{n}" for n in range(1, 121)]
+    rows = {"001": ["1"] * 60 + [""] * 60, "002": ["1"] * 119 + ["1"], "003": ["", *["1"] * 119],
+            "004": ["0"] * 120}  # fmt: skip
+    lines = "".join(f"{number},{','.join(marks)}\n" for number, marks in rows.items())
+    place.bring("results", f"Number,{','.join(names)}\n{lines}", test="Long", sitting="June",
+                date="2026-06-10")  # fmt: skip
+    total = {"assessment": "Long", "score": "raw"}
+    asked = {"show": "students", "what": [{"assessment": "Long"}], "columns": [
+        {"measure": total}, {"measure": {**total, "part": {"kind": "question", "is": "each"}}},
+    ], "sort": [{"by": "#1", "dir": "desc"}]}  # fmt: skip
+    columns = {c.short or c.label: c for c in place.ask(asked).body.columns}
+    assert columns["Number"].values == ["002", "003", "001", "004"]
+    assert columns["Q1"].values == [1, 0, 1, 0]
+    assert columns["Q1"].why == ["", "left out", "", ""]
+    assert columns["Q120"].values == [1, 1, None, 0]
+    assert columns["Q120"].why is not None
+    assert columns["Q120"].why[2] == "not reached"
+    with pytest.raises(InvalidQuestion, match="#9"):
+        place.ask({**asked, "columns": [{"measure": total}], "sort": [{"by": "#9"}]})

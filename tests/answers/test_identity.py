@@ -172,7 +172,8 @@ def alone(place: Place, question: dict[str, Any]) -> str:
     text = json.dumps(question)
     done = command(place.settings.home, "ask", "-", "--format", "json", text=text)
     if done.returncode:
-        return done.stderr.removeprefix("bridge: ").strip()
+        # What could be asked instead, and who could be meant, stands on lines of its own.
+        return done.stderr.removeprefix("bridge: ").splitlines()[0]
     return done.stdout.strip()
 
 

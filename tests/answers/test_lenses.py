@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
@@ -297,3 +298,47 @@ def test_scales_that_differ_share_no_axis(demo: Place) -> None:
         demo.ask({"what": [MATHS, grade], "show": "levels"})
     with pytest.raises(NotFound, match="no levels or grades"):
         demo.ask({"what": [CHECK], "show": "levels"})
+
+
+def test_levels_carry_what_the_yardstick_says_of_the_same_students(demo: Place) -> None:
+    """Of a start the share that similar starters reach, with interval and verdict; of a target and
+    the nation theirs. Without a yardstick nobody lacks for having no start."""
+    asked = {"show": "levels", "what": [MATHS], "split": [{"field": "school"}]}
+    bare = demo.ask(asked).body
+    assert bare.against is None
+    held = demo.ask({**asked, "against": {"prior": {}}}).body
+    assert held.against == "similar starters"
+    assert sum(r.n for r in held.rows) < sum(r.n for r in bare.rows)
+    passed = held.pass_at
+    for row in held.rows:
+        told = row.by_yardstick
+        assert told[0] == 1.0
+        assert all(a >= b for a, b in pairwise(told))
+        assert row.span == pytest.approx(100 * (row.pass_share - told[passed]), abs=0.6)
+    # Everybody together reaches what everybody is expected to reach.
+    n = np.array([row.n for row in held.rows])
+    share, expected = (np.array(told) for told in zip(
+        *((row.pass_share, row.by_yardstick[passed]) for row in held.rows), strict=True
+    ))  # fmt: skip
+    assert float(share @ n / n.sum()) == pytest.approx(float(expected @ n / n.sum()), abs=0.005)
+    verdicts = {row.label: row.verdict for row in held.rows}
+    assert verdicts["Fernhollow"] == "behind"
+    assert verdicts["Brackwater"] == "ahead"
+    nation = demo.ask({**asked, "against": {"nation": {}}}).body
+    assert nation.against == "the nation"
+    assert all(0.4 < row.by_yardstick[passed] < 0.8 for row in nation.rows)
+    target = demo.ask({"show": "levels", "split": [{"field": "school"}], "what": [
+        {"assessment": "Harbour mock", "subject": "Mathematics"}],
+        "against": {"target": {"kind": "personal"}}}).body  # fmt: skip
+    skarra = next(row for row in target.rows if row.label == "Skarra Point")
+    assert skarra.by_yardstick[-1] == 1.0  # every target of the school is the top grade
+
+
+def test_spread_has_the_expected_distribution_behind(demo: Place) -> None:
+    asked = {"show": "spread", "what": [MATHS], "who": YEAR_8, "split": [], "reference": []}
+    assert demo.ask(asked).body.curves[0].expected == []
+    answer = demo.ask({**asked, "against": {"prior": {}}})
+    curve = answer.body.curves[0]
+    assert len(curve.expected) == len(curve.at)
+    assert max(abs(a - b) for a, b in zip(curve.expected, curve.share, strict=True)) < 0.06
+    assert any("similar starters would give" in text for text in answer.method.says)

@@ -34,6 +34,9 @@ PRIOR: dict[str, Any] = {"prior": {}}
 EIGHTH: dict[str, Any] = {"all": [{"field": "year_level", "in": [8]}]}
 TODAY: dict[str, Any] = {**EIGHTH, "as_of": "today"}
 SEX: dict[str, Any] = {"characteristic": "Sex"}
+EARLIER: dict[str, Any] = {
+    "earlier": {"measure": {"assessment": "same", "subject": "same", "sitting": {"back": 1}}}
+}
 SCHOOL: dict[str, Any] = {"field": "school"}
 CLASS: dict[str, Any] = {"field": "class"}
 POPULATIONS: dict[str, Any] = {"populations": [
@@ -58,6 +61,21 @@ BOTH = {"measure": MATHS, "statistic": "share", "meets": [
     {"measure": {**MATHS, "score": "level"}, "level": ["Secure", "Strong", "Exceptional"]},
     {"measure": {**MATHS, "subject": "Reading"}, "from": 320}]}  # fmt: skip
 BELOW = {"measure": {"derive": "span", "of": MATHS, "against": PRIOR}, "below": 0}
+
+
+BACK = {"assessment": "same", "subject": "same", "sitting": {"back": 1}}
+EIGHTH_OF_BOTH = {"all": [{"field": "year_level", "in": [8, 9]}]}
+WORDS = [
+    {"derive": "status", "of": MATHS, "against": PRIOR},
+    {"derive": "status", "of": {**MATHS, "score": "level"}, "against": {"earlier": {
+        "measure": BACK}}},
+    {"derive": "status", "of": MATHS, "against": {"growth_table": {
+        "goal": "expected", "from": BACK}}},
+    {"derive": "growth_percentile", "of": MATHS},
+    {"derive": "convert", "of": {**MATHS, "subject": "Reading"}, "table": "Book band"},
+]  # fmt: skip
+MOCK = {"assessment": "Harbour mock", "subject": "Mathematics"}
+CERTIFICATE = {"assessment": "Harbour certificate", "subject": "Mathematics"}
 
 
 def question(show: str, what: Any = MATHS, **more: Any) -> dict[str, Any]:
@@ -87,6 +105,7 @@ CASES: list[dict[str, Any]] = [
     question("table", {"derive": "percentile", "of": MATHS}, split=[SEX]),
     question("spans", split=[SCHOOL, SEX], against=PRIOR),
     question("spans", split=[SCHOOL], against={"nation": {}}),
+    question("table", split=[{"band": BEFORE, "scheme": {"cuts": [300, 320, 340]}}]),
     question("spans", split=[SEX], against={"group": {"who": {}}}),
     question("spans", split=[SCHOOL], who=TODAY, against=PRIOR),
     question("levels", HALVES, split=[SCHOOL]),
@@ -100,6 +119,28 @@ CASES: list[dict[str, Any]] = [
     question("over_time", {**SHARE, "measure": SURVEY}, split=[SEX]),
     question("start_to_now", split=[SEX]),
     question("start_to_now", against=PRIOR),
+    *(question("movement", split=[split], against=EARLIER) for split in (SCHOOL, SEX, POPULATIONS)),
+    question("movement", HALVES, split=[SEX], against=EARLIER),
+    question("movement", who=TODAY, split=[CLASS], against=EARLIER),
+    *(question("growth", split=[split], against=EARLIER) for split in (SCHOOL, SEX, POPULATIONS)),
+    question("growth", who=TODAY, split=[CLASS], against=EARLIER, options={"priors": 2}),
+    *(question("pace", split=[split], against=EARLIER) for split in (SCHOOL, SEX)),
+    *(question("standing", split=[SCHOOL], against=against) for against in (
+        PRIOR, EARLIER, {"nation": {}}, {"growth_table": {"goal": "ambitious", "from": BACK}})),
+    question("chances", MOCK, who={}),
+    question("trial", MOCK, who={}, split=[SCHOOL], against=PRIOR),
+    question("trial", MOCK, who={}, split=[SEX], options={"wanted": 0.6}),
+    question("trial", split=[SCHOOL], options={"wanted": 0.9, "each": "any"}),
+    question("chances", who=EIGHTH_OF_BOTH),
+    question("standing", CERTIFICATE, split=[SEX], who={}, against={"target": {"kind": "floor"}},
+             options={"also": ["personal"]}),
+    *(question("levels", word, split=[SCHOOL]) for word in WORDS),
+    question("levels", {"derive": "status", "of": MOCK, "against": {"target": {
+        "kind": "personal"}}}, split=[SCHOOL], who={}),
+    question("table", {"derive": "pace", "of": MATHS}, split=[SEX]),
+    question("table", {"derive": "projected", "of": MATHS}, split=[SCHOOL]),
+    question("spans", split=[SCHOOL], against={"growth_table": {"goal": "ambitious",
+                                                               "from": BEFORE}}),
     question("items", FORM_A, split=[CLASS], who={}),
     question("items", FORM_A, split=[SEX], who={}, options={"look": "Q8"}),
     question("items", {"assessment": "Harbour certificate", "subject": "Science"}, split=[SEX],

@@ -37,6 +37,15 @@ VALUES: dict[str, Any] = {
 FORM_A = {"assessment": "Harbour check", "sitting": "winter 2026", "form": "A"}
 NEEDED: dict[str, dict[str, Any]] = {
     "make_up": {"focus": VALUES["focus"]},
+    "movement": {"against": {"earlier": {"measure": {**MATHS, "sitting": "spring 2025"}}}},
+    "growth": {"against": {"earlier": {"measure": {**MATHS, "sitting": "spring 2025"}}}},
+    "pace": {"against": {"earlier": {"measure": {**MATHS, "sitting": "spring 2025"}}}},
+    "chances": {
+        "what": [{"assessment": "Harbour mock", "subject": "Mathematics"}],
+        "who": {},
+        "against": None,
+    },
+    "trial": {"against": None},
     "items": {"what": [FORM_A], "against": {"group": {"who": {}}}},
     "bias": {"what": [FORM_A], "against": None, "split": [SEX], "who": {}},
 }
@@ -78,7 +87,11 @@ def test_lines_are_as_wide_as_their_heads(demo: Place, name: str) -> None:
 @pytest.mark.parametrize("name", list(SHOWS))
 def test_a_key_that_a_show_does_not_take_is_refused(demo: Place, name: str, key: str) -> None:
     show = SHOWS[name]
-    own = {"items": {"order": "paper"}, "spread": {"within": 5}}
+    own = {"items": {"order": "paper"}, "spread": {"within": 5},
+           "growth": {"priors": 2}, "pace": {"steps": 1}, "standing": {"also": []},
+           "trial": {"wanted": 0.5},
+           "chances": {"later": None},
+           "movement": {"rule": "a rise, or the top held"}}  # fmt: skip
     value = own.get(name, VALUES[key]) if key == "options" else VALUES[key]
     if key == "sort" and name == "students":
         value = [{"by": "number"}]

@@ -9,6 +9,7 @@ import numpy as np
 import polars as pl
 import pytest
 from tests.answers.sources import check, year_8
+from tests.intake.test_keeping import undo
 from tests.support import Place, copy_of, forget_place
 
 from bridge_chart.access.accounts import actor_named
@@ -35,16 +36,19 @@ def asked(place: Place, prior: dict[str, Any], **more: Any) -> dict[str, Any]:
 def test_each_model_is_what_it_would_be_if_it_were_asked_for(demo: Place) -> None:
     body = demo.ask(SURE).body
     names = [model.key for model in body.models]
-    assert names[:3] == ["asked", "spline", "multilevel"]
-    assert names[3:] == ["without-2", "without-11"] or len(names) == 5
+    assert names[:4] == ["asked", "spline", "corrected", "multilevel"]
+    marked = [row for row in asked(demo, {}).values() if row.verdict in ("ahead", "behind")]
+    marked.sort(key=lambda row: -abs(row.effect))
+    assert len(marked) == 3
+    assert names[4:] == [row.key.replace("school", "without") for row in marked]
     for key, prior in (("asked", {}), ("spline", {"expect": "spline"}),
+                       ("corrected", {"model": "corrected"}),
                        ("multilevel", {"model": "multilevel"})):  # fmt: skip
         there = asked(demo, prior)
         for row in body.rows:
             figure, single = row.figures[names.index(key)], there[row.key]
             assert (figure.span, figure.verdict) == (pytest.approx(single.span), single.verdict)
             assert figure.low == pytest.approx(single.low)
-    assert any("declared" in why for why in body.not_tried)
 
 
 def test_the_years_before_are_the_answers_of_then(demo: Place) -> None:
@@ -104,9 +108,22 @@ def exact(cluster: Settings, demo: Place) -> Iterator[Place]:
     forget_place(place)
 
 
-def test_without_a_declaration_nothing_is_corrected(demo: Place) -> None:
+@pytest.fixture(scope="module")
+def undeclared(cluster: Settings, demo: Place) -> Iterator[Place]:
+    """The demo without the declaration of its survey's reliability."""
+    place = copy_of(cluster, demo)
+    batch = place.scalar("SELECT max(id) FROM batch WHERE kind = 'reliability'")
+    undo(place, int(str(batch)))
+    yield place
+    forget_place(place)
+
+
+def test_without_a_declaration_nothing_is_corrected(undeclared: Place) -> None:
     with pytest.raises(NotFound, match="has not been declared"):
-        asked(demo, {"model": "corrected"})
+        asked(undeclared, {"model": "corrected"})
+    body = undeclared.ask(SURE).body
+    assert "corrected" not in [model.key for model in body.models]
+    assert any("declared" in why for why in body.not_tried)
 
 
 def test_corrected_is_the_cores_correction_on_the_files(exact: Place) -> None:
@@ -127,14 +144,14 @@ def test_corrected_is_the_cores_correction_on_the_files(exact: Place) -> None:
 
 
 def test_a_mark_holds_at_the_reliability_that_is_declared(
-    demo: Place, exact: Place, cluster: Settings
+    undeclared: Place, exact: Place, cluster: Settings
 ) -> None:
     """Brackwater started high: of an exact start its mark stands, of an unknown one it does not."""
-    unknown = next(r for r in asked(demo, {}).values() if r.label == "Brackwater")
+    unknown = next(r for r in asked(undeclared, {}).values() if r.label == "Brackwater")
     assert (unknown.verdict, unknown.because) == ("unclear", "start")
     known = next(r for r in asked(exact, {}).values() if r.label == "Brackwater")
     assert (known.verdict, known.because) == ("ahead", None)
-    poor = copy_of(cluster, demo)
+    poor = copy_of(cluster, undeclared)
     poor.bring("reliability", f"{EXACT}Spring survey,Mathematics,scaled,7,0.7,\n")
     told = next(r for r in asked(poor, {}).values() if r.label == "Brackwater")
     assert (told.verdict, told.because) == ("unclear", "start")

@@ -141,6 +141,24 @@ NEAR = {"measure": MATHS, "boundary": "Secure", "within": 3}
 MISSING = {"missing": "absent", "measure": MATHS}
 SAID = [SAME, *[CHANGES] * 9]
 
+LEVEL = {**MATHS, "score": "level"}
+LEVELS = {"what": [LEVEL], "show": "levels", "who": EIGHTH}
+BUILDING = (4332, 1898)
+"""Opaque ids of two students of year 8 who are in the second level."""
+TRIED = {"of": LEVEL, "moves": [{"student": BUILDING[0], "by": 1}]}
+PLAN_CASES = [
+    Case("Question.plan", LEVELS, "plan", one(TRIED)),
+    Case("Trial.of", {**LEVELS, "plan": TRIED}, "plan.of",
+         [({**READING, "score": "level"}, CHANGES), (FORM_A, "no levels or grades")],
+         without=LEVEL),
+    Case("Trial.moves", {**LEVELS, "plan": TRIED}, "plan.moves",
+         one([{"student": one_id, "by": 1} for one_id in BUILDING]), without=TRIED["moves"]),
+    Case("Move.student", {**LEVELS, "plan": TRIED, "split": [SEX]}, "plan.moves.0.student",
+         one(99_999, "of the students"), without=BUILDING[0]),
+    Case("Move.by", {**LEVELS, "plan": TRIED}, "plan.moves.0.by", one(2), without=1),
+]  # fmt: skip
+
+
 QUESTION_CASES = [
     Case("Question.question", base(), "question", one(1, SAME)),
     Case("Question.who", {"what": [MATHS]}, "who", one(EIGHTH)),
@@ -175,7 +193,39 @@ QUESTION_CASES = [
         ("spans", SAME), *((s, CHANGES) for s in (
             "levels", "spread", "start_to_now", "over_time", "table", "students", "sure")),
         *((s, f"show “{s}”") for s in (
-            "movement", "awards", "bridge", "scan", "chances", "student"))]),
+            "awards", "bridge", "scan", "student")),
+        ("standing", CHANGES), ("trial", "a try is in steps"),
+        ("movement", "from an earlier sitting"),
+        ("growth", "from an earlier sitting"), ("pace", "since an earlier sitting")]),
+    Case("Question.show", {"what": [MATHS]}, "show", [("chances", CHANGES), ("trial", CHANGES)]),
+    Case("Question.options", {"what": [MATHS], "show": "trial", "who": EIGHTH}, "options", [
+        ({"wanted": 0.9}, CHANGES), ({"at": "Strong"}, CHANGES), ({"figure": "share"}, SAME),
+        ({"each": "one"}, SAME), ({"fewest": "students"}, SAME), ({"wanted": "luck"}, "options.")]),
+    Case("Question.show", {"what": [MATHS], "against": {"earlier": {"measure": SAME_BEFORE}}},
+         "show", [("growth", CHANGES), ("pace", CHANGES)]),
+    Case("Question.options", {"what": [{"assessment": "Harbour mock", "subject": "Mathematics"}],
+                              "show": "chances"},
+         "options", [({"later": {"assessment": "Harbour certificate"}}, SAME),
+                     ({"later": {"assessment": "Harbour certificate", "subject": "English"}},
+                      CHANGES),
+                     ({"later": {"assessment": "Driving test"}}, "later test")]),
+    Case("Question.options", {"what": [MATHS], "show": "pace",
+                              "against": {"earlier": {"measure": SAME_BEFORE}}},
+         "options", [({"steps": 2}, SAME), ({"steps": 1}, CHANGES)]),
+    Case("Question.options", {"what": [GRADE], "show": "standing",
+                              "against": {"target": {"kind": "floor"}}},
+         "options", [({"also": ["personal"]}, CHANGES), ({"also": ["dream"]}, "target")]),
+    Case("Question.options", {"what": [MATHS], "show": "growth", "who": {"all": [
+        {"field": "year_level", "in": [9]}]}, "against": {"earlier": {"measure": SAME_BEFORE}}},
+         "options", [({"priors": 1}, SAME), ({"priors": 2}, CHANGES),
+                     ({"priors": 4}, "less than or equal to 3")]),
+    Case("Question.show", {"what": [{**MATHS, "score": "level"}],
+                           "against": {"earlier": {"measure": SAME_BEFORE}}},
+         "show", one("movement")),
+    Case("Question.options", {"what": [MATHS], "show": "movement",
+                              "against": {"earlier": {"measure": SAME_BEFORE}}},
+         "options", [({"rule": "a rise, or the top held"}, CHANGES),
+                     ({"rule": "luck"}, "rule for movement")]),
     Case("Question.show", {"what": [MATHS], "focus": [STEPS]}, "show", one("make_up")),
     Case("Question.show", {"what": [MATHS]}, "show", one("strip")),
     Case("Question.show", {"what": [FORM_A]}, "show", one("items")),
@@ -183,11 +233,13 @@ QUESTION_CASES = [
     Case("Question.options", {"what": [FORM_A], "show": "items"}, "options", [
         ({"by": "strand"}, CHANGES), ({"order": "paper"}, CHANGES), ({"look": "Q8"}, CHANGES),
         ({"only": "Fractions"}, CHANGES), ({"only": "Nothing"}, "is about “Nothing”"),
-        ({"by": "colour"}, "options.by")]),
+        ({"by": "colour"}, "says its colour")]),
     Case("Question.options", base(show="levels"), "options",
          one({"cuts": []}, "takes no “options”")),
     Case("Question.options", {"what": [MATHS], "show": "spread"}, "options", [
         ({"within": 9}, CHANGES), ({"cuts": []}, "options.cuts")]),
+    Case("Question.options", {"what": [MATHS], "show": "spread", "who": {"all": [
+        {"field": "year_level", "in": [8]}]}}, "options", one({"halves": True})),
     Case("Question.focus", base(), "focus", one([{"characteristic": "Sex", "in": ["F"]}])),
     Case("Question.focus", base(show="levels"), "focus", one([STEPS], "takes no “focus”")),
     Case("Question.reference", base(), "reference", [
@@ -206,7 +258,7 @@ QUESTION_CASES = [
     Case("Question.page", base(), "page", one({"size": 3}, "takes no “page”")),
     Case("Page.size", {**LISTED, "page": {}}, "page.size", one(2)),
     Case("Page.after", {**LISTED, "page": {}}, "page.after", one(2)),
-    Case("Question.plan", base(), "plan", one(1, "plans")),
+    *PLAN_CASES,
     Case("Question.version", base(), "version", one(8)),
     Case("Question.open", base(), "open", one({})),
     Case("Open.add", OPENED, "open.add", one([{"characteristic": "Sex", "in": ["M"]}])),
@@ -277,15 +329,35 @@ MEASURE_CASES = [
          "what.0.part.tagged", one(["Nothing"], "no tag")),
     Case("Derived.derive", {"what": [derived("span", against={"earlier": {"measure": BEFORE}})]},
          "what.0.derive", [("gain", CHANGES), ("steps", CHANGES), *(
-             (d, f"derived measure “{d}”") for d in (
-                 "pace", "growth_percentile", "convert", "status", "award")),
-             ("percentile", "has no “against”"), ("mastered", "has no “against”")],
+             (d, "has no “against”") for d in (
+                 "pace", "projected", "convert", "percentile", "mastered")),
+             ("growth_percentile", "among those who started alike"),
+             ("status", "a word for each student"), ("award", "not worked out")],
          without="span"),
     Case("Derived.derive", {"what": [derived("gain", against={"earlier": {"measure": BEFORE}})]},
          "what.0.derive", one("span"), without="gain"),
     Case("Derived.derive=steps", {"what": [{**MATHS, "score": "level"}]}, "what.0",
          one(derived("steps", of={**MATHS, "score": "level"},
                      against={"earlier": {"measure": SAME_BEFORE}}))),
+    Case("Derived.derive=credit", {"what": [{**MATHS, "score": "level"}]}, "what.0",
+         one(derived("credit", of={**MATHS, "score": "level"},
+                     against={"earlier": {"measure": SAME_BEFORE}}))),
+    Case("Derived.rule", {"what": [derived("credit", of={**MATHS, "score": "level"},
+                                           against={"earlier": {"measure": SAME_BEFORE}})]},
+         "what.0.rule", one("a rise, or the top held")),
+    Case("Derived.derive=pace", {"what": [MATHS]}, "what.0", one(derived("pace"))),
+    Case("Derived.derive=projected", {"what": [MATHS]}, "what.0", one(derived("projected"))),
+    Case("Derived.derive=growth_percentile", {"what": [MATHS]}, "what.0",
+         one(derived("growth_percentile"))),
+    Case("Derived.against", {"what": [derived("growth_percentile")]}, "what.0.against",
+         [(PRIOR, SAME), ({"prior": {"priors": [{**READING, "sitting": "spring 2025"}]}}, CHANGES),
+          ({"nation": {}}, "among those who started alike")]),
+    Case("Derived.derive=status", {"what": [{**MATHS, "score": "level"}], "show": "levels"},
+         "what.0", one(derived("status", against=PRIOR))),
+    Case("Derived.derive=convert", {"what": [{**READING, "score": "level"}], "show": "levels"},
+         "what.0", one(derived("convert", of=READING))),
+    Case("Derived.table", {"what": [derived("convert", of=READING)], "show": "levels"},
+         "what.0.table", [("Book band", SAME), ("Shoe size", "scale")]),
     Case("Derived.derive=percentile", {"what": [MATHS]}, "what.0", one(derived("percentile")),
          without=MATHS),
     Case("Derived.derive=mastered", {"what": [CHECK]}, "what.0",
@@ -370,7 +442,10 @@ CONDITION_CASES = [
     Case("BandIs.band", who({"band": BEFORE, "in": ["low"]}), "who.all.0.band",
          one({**READING, "sitting": "spring 2025"}), without=BEFORE),
     Case("BandIs.in", who({"band": BEFORE, "in": ["low"]}), "who.all.0.in",
-         [(["middle"], CHANGES), (["high"], CHANGES)], without=["low"]),
+         [(["middle"], CHANGES), (["high"], CHANGES), (["clever"], "starting band")],
+         without=["low"]),
+    Case("BandIs.scheme", who({"band": BEFORE, "in": ["low"]}), "who.all.0.scheme",
+         one({"cuts": [290, 340]})),
     Case("BandIs.in", who({"band": BEFORE, "in": ["high"]}), "who.all.0.in",
          one(["low"]), without=["high"]),
     *[Case("Missing.missing", {"what": [MATHS], "who": {"all": [{"missing": "absent", **rest}]}},
@@ -417,7 +492,11 @@ SPLIT_CASES = [
          ({"band": {**READING, "sitting": "spring 2025"}}, CHANGES)], without=SCHOOL),
     Case("ByBand.band=prior", base(), "split.0", one({"band": "prior"}), without=SCHOOL),
     Case("ByBand.scheme", base(split=[{"band": "prior"}]), "split.0.scheme",
-         one("ours", "band schemes")),
+         [({"cuts": [300]}, CHANGES), ({"cuts": [340, 300]}, "must rise")]),
+    Case("BandScheme.cuts", base(split=[{"band": "prior", "scheme": {"cuts": [300]}}]),
+         "split.0.scheme.cuts", one([310, 340]), without=[300]),
+    Case("BandScheme.names", base(split=[{"band": "prior", "scheme": {"cuts": [300]}}]),
+         "split.0.scheme.names", [(["catching up", "there"], CHANGES), (["one"], "2 bands")]),
     Case("ByLevel.level_of", base(), "split.0", one({"level_of": BEFORE}), without=SCHOOL),
     Case("ByPopulations.populations", base(), "split.0",
          one({"populations": [{"label": "a", "who": {}}]}), without=SCHOOL),
@@ -428,19 +507,20 @@ SPLIT_CASES = [
 ]  # fmt: skip
 
 FIRST_OF = {"prior": {"priors": [{"first_of": [BEFORE]}]}}
+GROWN = {"growth_table": {"goal": "expected", "from": SAME_BEFORE}}
 YARDSTICK_CASES = [
     Case("AgainstPrior.prior", base(), "against", one(PRIOR)),
     Case("PriorSpec.priors", base(against={"prior": {}}), "against.prior.priors", [
         ("declared", SAME), ([{**READING, "sitting": "spring 2025"}], CHANGES)]),
     Case("PriorSpec.expect", base(against={"prior": {}}), "against.prior.expect", [
         ("linear", SAME), ("cubic", CHANGES), ("spline", CHANGES), ("equal_scores", CHANGES),
-        ("table", "expectation by “table”")]),
+        ("table", CHANGES)]),
     Case("PriorSpec.model", base(against={"prior": {}}), "against.prior.model", [
-        ("simple", SAME), ("multilevel", CHANGES), ("corrected", "has not been declared")]),
+        ("simple", SAME), ("multilevel", CHANGES), ("corrected", CHANGES)]),
     Case("PriorSpec.covariates", base(against={"prior": {}}), "against.prior.covariates",
-         one(["Sex"], "covariates")),
+         [(["Sex"], CHANGES), (["Colour"], "no characteristic")]),
     Case("PriorSpec.table", base(against={"prior": {}}), "against.prior.table",
-         one("a", "tables")),
+         one("a", "table by name")),
     Case("FirstOf.first_of", base(), "against", one(FIRST_OF, "the first of several priors")),
     Case("AgainstTarget.target", {"what": [GRADE]}, "against", one({"target": {"kind": "floor"}})),
     Case("TargetSpec.kind", {"what": [GRADE], "against": {"target": {"kind": "floor"}}},
@@ -462,13 +542,17 @@ YARDSTICK_CASES = [
     Case("AgainstGroup.group", base(), "against", one({"group": {"who": {}}})),
     Case("GroupSpec.who", base(against={"group": {"who": {}}}), "against.group.who",
          one({"all": [{"field": "school", "in": ["Netherby"]}]}), without={}),
-    *[Case(f"GrowthTableSpec.goal={goal}", base(), "against",
-           one({"growth_table": {"goal": goal, "from": MATHS}}, "growth_table"))
-      for goal in ("expected", "ambitious")],
-    *[Case(atom, base(), "against", one(
-        {"growth_table": {"goal": "expected", "from": MATHS, "table": 1}}, "growth_table"))
-      for atom in ("AgainstGrowthTable.growth_table", "GrowthTableSpec.goal",
-                   "GrowthTableSpec.from", "GrowthTableSpec.table")],
+    Case("AgainstGrowthTable.growth_table", base(), "against",
+         one({"growth_table": {"goal": "expected", "from": SAME_BEFORE}})),
+    Case("GrowthTableSpec.goal", base(against=GROWN), "against.growth_table.goal",
+         one("ambitious"), without="expected"),
+    Case("GrowthTableSpec.goal=expected",
+         base(against={"growth_table": {"goal": "ambitious", "from": SAME_BEFORE}}),
+         "against.growth_table.goal", one("expected"), without="ambitious"),
+    Case("GrowthTableSpec.from", base(against=GROWN), "against.growth_table.from",
+         one({**SURVEY, "sitting": "spring 2024"}), without=SAME_BEFORE),
+    Case("GrowthTableSpec.table", base(against=GROWN), "against.growth_table.table",
+         one(1, "table by name")),
     *[Case(atom, base(), "against", one({"threshold": {"rule": "Entry"}}, "threshold"))
       for atom in ("AgainstThreshold.threshold", "ThresholdSpec.rule")],
 ]  # fmt: skip

@@ -61,6 +61,7 @@ def test_nothing_but_what_publishes_looks_beyond_a_scope() -> None:
     assert looking == {
         "access/scoped.py",  # cuts it
         "access/releases.py",  # hands it on, unread
+        "answers/published/paired.py",  # lets out the figures of a class that is paired
         "answers/published/fits.py",  # reads figures off for the scope's own students
         "answers/asking/wider.py",  # lets out what answers/published/cells.py says
     }

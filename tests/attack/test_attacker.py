@@ -39,11 +39,14 @@ NEAR = 1e-7
 """Scores have nine decimals; nothing else comes as near to one but by working it out."""
 
 
-@pytest.fixture(scope="module")
-def secrets(cluster: Settings) -> Iterator[Planted]:
+@pytest.fixture(scope="module", params=["school_lead", "teacher"])
+def secrets(cluster: Settings, request: pytest.FixtureRequest) -> Iterator[Planted]:
     place = new_place(cluster)
-    made = planted(place)
-    place.account("alder", "school_lead", "Alder")
+    made = planted(place, request.param)
+    if made.role == "teacher":
+        place.account("alder", "teacher", teachers=[("Alder", "Teacher of Alder 5")])
+    else:
+        place.account("alder", "school_lead", "Alder")
     make_release(place.engine, OPERATOR, "Spring")
     _wrong(made)
     _beside(place)
@@ -137,7 +140,7 @@ def foreign_ids(secrets: Planted) -> dict[str, int]:
 def random_questions(secrets: Planted) -> Iterator[dict[str, Any]]:
     draw = random.Random(5)
     ids = foreign_ids(secrets)
-    own = [ids[s.number] for s in secrets.students if s.school == "Alder"]
+    own = [ids[s.number] for s in secrets.students if secrets.mine(s)]
     theirs = [ids[s.number] for s in secrets.foreign]
     newest = secrets.place.snapshot.version
     day, before = {"date": "2026-04-20"}, {"date": "2025-10-06"}
@@ -213,6 +216,51 @@ def random_questions(secrets: Planted) -> Iterator[dict[str, Any]]:
         yield question
 
 
+BACK = {"assessment": "same", "subject": "same", "sitting": {"back": 1}}
+SINCE = {"earlier": {"measure": BACK}}
+LEVELLED = {"assessment": "Quiz", "score": "level"}
+
+
+def progress_questions(secrets: Planted) -> Iterator[dict[str, Any]]:
+    """How far they came, what it would take, what has become of others: each show of Progress and
+    each figure that is worked out of a start, of small groups and of large ones."""
+    draw = random.Random(8)
+    ids = foreign_ids(secrets)
+    everybody = list(ids.values())
+    conditions: list[Any] = [
+        {"field": "year_level", "in": [5]}, {"characteristic": "Sex", "in": ["F"]},
+        {"characteristic": "Language", "in": [RARE]}, {"field": "school", "in": ["Birch"]},
+        {"measure": LEVELLED, "level": ["Secure"]}, {"measure": AUTUMN, "below": 350.0},
+        {"field": "student", "in": draw.sample(everybody, 3)},
+    ]  # fmt: skip
+    whats: list[Any] = [
+        QUIZ, LEVELLED, {"derive": "pace", "of": QUIZ}, {"derive": "projected", "of": QUIZ},
+        {"derive": "growth_percentile", "of": QUIZ},
+        *({"derive": "status", "of": QUIZ, "against": against}
+          for against in (SINCE, {"prior": {}}, {"nation": {}})),
+        {"derive": "credit", "of": LEVELLED, "against": SINCE},
+    ]  # fmt: skip
+    against = [None, SINCE, {"prior": {}}, {"prior": {"covariates": ["Language"]}},
+               {"prior": {"covariates": ["Sex"], "expect": "spline"}}, {"nation": {}}]  # fmt: skip
+    for _ in range(QUESTIONS // 2):
+        show = draw.choice(["movement", "growth", "standing", "pace", "chances", "trial", "levels",
+                            "spread", "table", "students"])  # fmt: skip
+        question: dict[str, Any] = {
+            "show": show, "what": [draw.choice(whats if show in ("levels", "table", "students")
+                                               else whats[:2])],
+            "who": {"all": draw.sample(conditions, draw.choice((0, 0, 1, 2)))},
+            "against": SINCE if show in ("movement", "growth", "pace") else draw.choice(against),
+        }  # fmt: skip
+        if show not in ("chances", "students"):
+            question["split"] = draw.choice([
+                [], [{"field": "class"}], [{"characteristic": "Language"}], [{"field": "school"}],
+            ])  # fmt: skip
+        if draw.random() < 0.3:
+            moved = [{"student": draw.choice(everybody), "by": draw.choice((1, -1))}]
+            question["plan"] = {"of": LEVELLED, "moves": moved}
+        yield question
+
+
 def cell_by_cell(place: Place, lead: Actor, out: Heard) -> None:
     """Every cell that may be published, held against everything."""
     for level, sex, language, against in itertools.product(
@@ -256,7 +304,7 @@ def heard(secrets: Planted, lead: Actor) -> Heard:
     make_release(place.engine, OPERATOR, "Summer")
     cell_by_cell(place, lead, out)
     lists(place, lead, out)
-    for question in random_questions(secrets):
+    for question in [*random_questions(secrets), *progress_questions(secrets)]:
         ask(place, lead, question, out)
     engine, settings = place.engine, place.settings
     out.take(catalogue(engine, settings, lead).model_dump(mode="json"))
@@ -282,7 +330,7 @@ def heard(secrets: Planted, lead: Actor) -> Heard:
 def test_the_attack_is_one(heard: Heard) -> None:
     """Enough was asked, answered and refused, and the attacker did get figures of the district."""
     assert min(heard.answered, heard.refused) > 0.25 * QUESTIONS
-    assert len(heard.pairs) > 100
+    assert len(heard.pairs) > 50
     assert {160, 80} & {n for n, _ in heard.pairs}
 
 
@@ -350,7 +398,7 @@ def test_two_lines_taken_from_each_other_tell_no_change(secrets: Planted, heard:
     is not."""
     before, after = heard.lines.values()
     assert before == after
-    assert sum(x is not None for x in before) > 20
+    assert sum(x is not None for x in before) > 10
     question = {"what": [QUIZ], "against": {"prior": {}}, "who": {"all": [
         {"field": "year_level", "in": [5]}]}}  # fmt: skip
     slopes = [

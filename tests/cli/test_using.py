@@ -66,6 +66,12 @@ def test_every_show_is_the_same_on_the_command_line_and_over_http(demo: Place, s
     question: dict[str, Any] = {
         "who": YEAR_8, "what": [MATHS], "against": {"prior": {}}, "show": show,
     }  # fmt: skip
+    if show in ("movement", "growth", "pace"):
+        question["against"] = {"earlier": {"measure": {**MATHS, "sitting": "spring 2025"}}}
+    if show == "trial":
+        question["against"] = None
+    if show == "chances":
+        question["what"] = [{**MATHS, "score": "level"}]
     if show in ("items", "bias"):
         question |= {"what": [FORM_A], "against": {"group": {"who": {}}}}
     if "split" in SHOWS[show].takes:
@@ -87,3 +93,27 @@ def test_every_show_is_the_same_on_the_command_line_and_over_http(demo: Place, s
     assert len(lines) > 1
     table = command(demo.settings.home, "ask", "-", text=text)
     assert "How this is worked out" in table.stdout
+
+
+def test_two_classes_are_paired_listed_and_ended(place: Place, run: Run) -> None:
+    people = "".join(f"{n},Tarn,8,8{'AB'[n % 2]},T. {'AB'[n % 2]}\n" for n in range(24))
+    place.bring("roster", f"Number,School,Year level,Class,Teacher\n{people}",
+                academic_year="2025-26")  # fmt: skip
+    marks = "".join(f"{n},{n % 2},1\n" for n in range(24))
+    place.bring("results", f"Number,Q1,Q2\n{marks}", test="Quiz", sitting="May",
+                date="2026-05-04")  # fmt: skip
+    classes = [f"Tarn: 8{letter}, 2025-26" for letter in "AB"]
+    done = run("pairing", "add", *classes, "--test", "Quiz")
+    assert done.stdout == "1: 8A, Tarn and 8B, Tarn, Quiz, May\n", done.stderr
+    assert run("pairing", "list").stdout.startswith("1: 8A, Tarn and 8B, Tarn, Quiz, May, by ")
+    assert run("pairing", "add", classes[0], classes[0], "--test", "Quiz").returncode == 65
+    added = run("account", "add", "t", "--name", "T", "--role", "teacher", "--teacher", "Tarn",
+                "T. A", "--password", "long enough")  # fmt: skip
+    assert "t can sign in" in added.stderr
+    asked = {"show": "items", "what": [{"assessment": "Quiz"}], "split": [{"field": "class"}]}
+    told = json.loads(run("ask", write(place, "i.json", json.dumps(asked)), "--as", "t", "--format",
+                          "json").stdout)  # fmt: skip
+    assert [one["label"] for one in told["body"]["paired"]] == ["8B, Tarn"]
+    assert run("pairing", "end", "1").returncode == 0
+    assert run("pairing", "list").stdout == ""
+    assert run("pairing", "end", "1").returncode == 66

@@ -15,7 +15,7 @@ from werkzeug.serving import make_server
 from bridge_chart.store.settings import Settings
 
 # How long a page takes says something of the machine; what is waited for must come all the same.
-expect.set_options(timeout=20_000)
+expect.set_options(timeout=60_000)
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-sync"]
 
 

@@ -12,7 +12,7 @@ import urllib.parse
 from pathlib import Path
 from typing import Any
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page, expect, sync_playwright
 from tests.e2e.conftest import FLAGS
 from tests.e2e.screens import answered, sign_in, summer_exam, year_8_of_netherby
 
@@ -39,42 +39,43 @@ def ask(page: Page, **change: object) -> None:
 
 SPRING = YEAR_8["what"][0]
 LAST = {"prior": {}}
+BEFORE = {"earlier": {"measure": {"assessment": "same", "subject": "same", "sitting": {"back": 1}}}}
+MOCK = {"assessment": "Harbour mock", "subject": "Mathematics"}
 
 
 def _lenses(page: Page) -> None:
-    """Each lens with a question that it serves, a picker."""
-    below = [
-        {"measure": {"derive": "span", "of": {**SPRING, "subject": name}, "against": LAST},
-         "status": ["below"]}
-        for name in ("Reading", "Writing")
-    ]  # fmt: skip
+    """Each lens with a question that it serves."""
     check = {"assessment": "Harbour check", "sitting": "winter 2026", "form": "A"}
 
     def of_class(name: str) -> dict[str, object]:
         return {"all": [{"field": "class", "in": [f"Netherby: {name}, 2025-26"]}]}
 
     shots: dict[str, dict[str, object]] = {
-        "compare-levels": {"show": "levels", "against": None, "reference": ["district", "nation"]},
-        "compare-spread": {"show": "spread", "against": None},
+        "compare-levels": {"show": "levels", "reference": ["district", "nation"]},
+        "compare-spread": {"show": "spread", "reference": [], "split": [{"characteristic": "Sex"}]},
         "compare-start": {"show": "start_to_now", "split": [{"characteristic": "Meal support"}]},
         "compare-time": {"show": "over_time", "who": {}},
         "compare-sure": {"show": "sure"},
+        "progress-movement": {"show": "movement", "against": BEFORE},
         "tests-questions": {
             "show": "items", "what": [check], "against": {"group": {"who": YEAR_8["who"]}},
             "split": [{"populations": [{"label": "8B", "who": of_class("8B")},
                                        {"label": "8A", "who": of_class("8A")}]}]},
-        "compare-make-up": {"show": "make_up", "split": [], "against": None,
-                            "focus": [{"any": below}]},
+        "progress-growth": {"show": "growth", "against": BEFORE},
+        "progress-chances": {"show": "chances", "what": [MOCK], "who": {}, "split": [],
+                             "against": None},
+        "progress-try": {"show": "trial", "what": [MOCK], "against": LAST, "who": {},
+                         "focus": [{"field": "school", "in": ["Fernhollow"]}]},
     }  # fmt: skip
     for name, change in shots.items():
         text = json.dumps({**YEAR_8, **change})
-        page.goto(f"/compare?q={urllib.parse.quote(text)}")
+        page.goto(f"/{name.split('-')[0]}?q={urllib.parse.quote(text)}")
         answered(page)
+        if name == "progress-try":
+            expect(page.get_by_role("region", name="Nearest first").get_by_text("…")).to_have_count(
+                0
+            )
         shoot(page, name)
-    ask(page)
-    page.get_by_role("button", name=re.compile("^what:")).click()
-    shoot(page, "picker-what")
-    page.keyboard.press("Escape")
 
 
 def _people(page: Page) -> None:
@@ -107,7 +108,6 @@ def _intake(page: Page, workbook: Path) -> None:
     page.get_by_text("matched, one row each").first.wait_for()
     shoot(page, "intake-match")
     page.get_by_role("link", name="Columns").click()
-    shoot(page, "intake-columns")
     page.get_by_role("link", name="Intake", exact=True).click()
     page.get_by_role("button", name="Throw away Summer exam.xlsx").click()
     page.get_by_role("link", name="A grid of students by results").click()
@@ -144,8 +144,6 @@ def main(url: str) -> None:
         shoot(page, "compare-table")
         _lenses(page)
         _people(page)
-        page.goto("/methods/steps-of-a-mean-gap")
-        shoot(page, "method-page")
         page.goto("/setup")
         page.get_by_role("row", name=re.compile("^Spring 2026")).first.wait_for()
         shoot(page, "setup")

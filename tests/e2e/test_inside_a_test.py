@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import io
 import json
 import re
 import urllib.parse
 from typing import Any
 
 from playwright.sync_api import Locator, Page, expect
+from pypdf import PageObject, PdfReader
 from tests.e2e.screens import accessible, answered, question_of, sign_in
+from tests.e2e.test_people import downloaded
 
 CHECK = {"assessment": "Harbour check", "sitting": "winter 2026", "form": "A"}
 EIGHTH = {"all": [{"field": "year_level", "in": [8]}]}
@@ -23,6 +26,18 @@ BESIDE = {
     "show": "items", "what": [CHECK], "who": EIGHTH, "against": {"group": {"who": EIGHTH}},
     "split": [{"populations": [of_class("8B"), of_class("8A")]}],
 }  # fmt: skip
+
+
+def spots(sheet: PageObject) -> list[tuple[str, float]]:
+    """What stands where across a sheet."""
+    out: list[tuple[str, float]] = []
+
+    def note(text: str, cm: list[float], tm: list[float], *_: object) -> None:
+        if text.strip():
+            out.append((text, cm[0] * tm[4] + cm[4]))
+
+    sheet.extract_text(visitor_text=note)
+    return out
 
 
 def ask(page: Page, place: str = "tests", **change: object) -> None:
@@ -111,6 +126,9 @@ def test_the_grid_of_a_class_is_a_list_like_any_other(page: Page) -> None:
     expect(drawer.get_by_role("heading")).to_have_text("17 students")
     heads = drawer.get_by_role("columnheader")
     expect(heads.filter(has_text=re.compile("^Q30$"))).to_have_count(1)
+    first = drawer.locator("tbody").get_by_role("row").first
+    expect(first).to_contain_text("Zeno Oster")  # the best first, and the easiest question
+    assert heads.all_inner_texts()[-30] == "Q1"
     drawer.get_by_role("button", name=re.compile("^Winter 2026, form A")).click()
     head = drawer.get_by_role("columnheader", name=re.compile("^Winter 2026, form A"))
     expect(head).to_have_attribute("aria-sort", "ascending")
@@ -129,6 +147,14 @@ def test_the_grid_of_a_class_is_a_list_like_any_other(page: Page) -> None:
     expect(page.get_by_role("columnheader", name=re.compile("^Q30$"))).to_be_visible()
     # Blanks after the last answer say so.
     expect(page.get_by_role("region", name="List")).to_contain_text("– not reached")
+    # On paper no question is cut off, and larger sheets hold it larger.
+    for button, width in (("PDF", 843), ("PDF, A3", 1191)):
+        paper = PdfReader(io.BytesIO(downloaded(page, button)))
+        text = paper.pages[0].extract_text()
+        assert all(re.search(rf"\bQ{n}\b", text) for n in range(1, 31))
+        assert round(float(paper.pages[0].mediabox.width)) == width
+        inside = [x for _, x in spots(paper.pages[0])]
+        assert 0 < min(inside) < max(inside) < width
 
 
 def test_questions_that_work_differently_for_a_group(page: Page) -> None:
@@ -190,11 +216,29 @@ def test_what_the_other_class_wrote_in_three_choices(page: Page) -> None:
     expect(closer.get_by_role("button", name=re.compile("Correct"))).to_have_count(0)
     accessible(page)
     chosen = closer.get_by_role("row", name=re.compile("^A 6 ÷ ½ = 3")).get_by_role("button").first
-    n = re.search(r"(\d+)$", chosen.inner_text().strip())
+    n = re.search(r"%\s*(\d+)", chosen.inner_text())
     assert n
     chosen.click()
     drawer = page.get_by_role("complementary", name="Students")
     expect(drawer.get_by_role("heading").first).to_contain_text(f"{n[1]} student")
+
+
+def test_a_teacher_sees_what_the_paired_class_wrote_in_two_choices(page: Page) -> None:
+    """Own class beside the rest of the district, the other class as figures, nobody of it."""
+    sign_in(page, "piran")
+    page.get_by_role("link", name="Tests").click()
+    answered(page)
+    heading = page.get_by_role("heading", level=1)
+    expect(heading).to_contain_text("All students in the classes of P. Tamblin answer")
+    expect(heading).to_contain_text("beside the rest of the district")
+    expect(said(page)).to_contain_text("8B is 39 points behind the rest of the district in Shape")
+    page.get_by_role("button", name=re.compile("^Q8 ")).click()
+    answered(page)
+    closer = page.get_by_role("region", name="Q8, looked at")
+    expect(closer.get_by_role("heading", name=re.compile(r"^8A, Netherby \(\d+\)"))).to_be_visible()
+    expect(closer).to_contain_text(re.compile(r"“How many halves go into six.*” · \d+ like this"))
+    expect(page.get_by_role("button", name=re.compile("Pair classes"))).to_have_count(0)
+    accessible(page)
 
 
 def test_a_wrong_key_is_called_out_and_corrected_on_screen(page: Page) -> None:

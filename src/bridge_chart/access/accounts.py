@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+from collections.abc import Sequence
 from functools import cache
 
 import sqlalchemy as sa
@@ -31,20 +32,20 @@ def _nobodys_hash() -> str:
 
 
 def add_account(
-    engine: sa.Engine, login: str, name: str, password: str, role: str, schools: list[str]
-) -> None:
-    """Make an account, or give an existing one this name, password, role and schools."""
+    engine: sa.Engine, login: str, name: str, password: str, role: str,
+    schools: Sequence[str] = (), teachers: Sequence[tuple[str, str]] = (),
+) -> None:  # fmt: skip
+    """Make an account, or give an existing one this name, password, role, schools and teachers of
+    the rosters who this person is: a school and a name each."""
     if role not in ROLES:
         raise InvalidQuestion(f"There is no role “{role}”.", next_step=f"Roles: {', '.join(ROLES)}")
     if len(password) < SHORTEST_PASSWORD:
         raise InvalidQuestion(f"A password must have {SHORTEST_PASSWORD} characters or more.")
     values = {"name": name, "password_hash": _hasher.hash(password), "role": role}
     with engine.begin() as connection:
-        named = sa.select(t.school.c.name, t.school.c.id).where(t.school.c.name.in_(schools))
-        known = {row[0]: row[1] for row in connection.execute(named)}
-        for school in schools:
-            if school not in known:
-                raise NotFound(f"There is no school “{school}”.", kept="No account was made.")
+        granted = _ids(connection, t.school, schools, "school")
+        taught_at = _ids(connection, t.school, [school for school, _ in teachers], "school")
+        persons = _ids(connection, t.staff, [name for _, name in teachers], "teacher")
         account = connection.scalar(sa.select(t.account.c.id).where(t.account.c.login == login))
         if account is None:
             made = sa.insert(t.account).values(login=login, **values).returning(t.account.c.id)
@@ -53,12 +54,29 @@ def add_account(
             connection.execute(
                 sa.update(t.account).where(t.account.c.id == account).values(**values)
             )
-        grants = t.account_grant
-        connection.execute(sa.delete(grants).where(grants.c.account_id == account))
-        for school in schools:
-            connection.execute(
-                sa.insert(grants).values(account_id=account, school_id=known[school])
-            )
+        _grant(connection, t.account_grant, account, [{"school_id": one} for one in granted])
+        pairs = zip(taught_at, persons, strict=True)
+        told = [{"school_id": school, "staff_id": person} for school, person in pairs]
+        _grant(connection, t.account_teacher, account, told)
+
+
+def _ids(connection: sa.Connection, table: sa.Table, names: Sequence[str], what: str) -> list[int]:
+    """The ids of what is named; NotFound where there is none of a name."""
+    query = sa.select(table.c.name, table.c.id).where(table.c.name.in_(names))
+    known = {row[0]: row[1] for row in connection.execute(query)}
+    for name in names:
+        if name not in known:
+            raise NotFound(f"There is no {what} “{name}”.", kept="No account was made.")
+    return [known[name] for name in names]
+
+
+def _grant(
+    connection: sa.Connection, table: sa.Table, account: int, rows: list[dict[str, int]]
+) -> None:
+    """Give an account these, and no others."""
+    connection.execute(sa.delete(table).where(table.c.account_id == account))
+    for row in rows:
+        connection.execute(sa.insert(table).values(account_id=account, **row))
 
 
 def sign_in(engine: sa.Engine, login: str, password: str) -> Actor:
@@ -120,4 +138,16 @@ def _actor(engine: sa.Engine, which: sa.ColumnElement[bool]) -> Actor:
         grants = connection.scalars(
             sa.select(t.account_grant.c.school_id).where(t.account_grant.c.account_id == row.id)
         )
-        return Actor(row.id, row.login, row.name, row.role, frozenset(grants))
+        persons = connection.execute(
+            sa.select(t.account_teacher.c.school_id, t.staff.c.name)
+            .join(t.account_teacher, t.account_teacher.c.staff_id == t.staff.c.id)
+            .where(t.account_teacher.c.account_id == row.id)
+        )
+        return Actor(
+            row.id,
+            row.login,
+            row.name,
+            row.role,
+            frozenset(grants),
+            frozenset((one.school_id, one.name) for one in persons),
+        )

@@ -14,6 +14,7 @@ def without_names(snapshot: Snapshot) -> Snapshot:
     """The same version with a stand-in for every name, the same one each time, and neither numbers
     nor birth days; under a key of its own, so that nothing kept is mixed up."""
     hidden = copy(snapshot)
+    hidden.names_hidden = True
     hidden.key = f"{snapshot.key}, names hidden"
     stand_in = np.char.add("Student ", np.asarray(snapshot.student_ids).astype(str))
     blank = np.full(snapshot.students, "", "U1")

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from bridge_chart.terms.errors import NotAllowed
-from bridge_chart.terms.people import Actor, Scope
+from bridge_chart.terms.people import ROLES, Actor, Scope
 
 RULES: dict[str, frozenset[str]] = {
-    "ask": frozenset({"data_lead", "school_lead"}),
-    "open_students": frozenset({"data_lead", "school_lead"}),
-    "export": frozenset({"data_lead", "school_lead"}),
+    "ask": frozenset(ROLES),
+    "open_students": frozenset(ROLES),
+    "export": frozenset(ROLES),
+    "pair": frozenset({"data_lead", "school_lead"}),
     "intake": frozenset({"data_lead"}),
     "history": frozenset({"data_lead"}),
     "release": frozenset({"data_lead"}),
@@ -44,6 +45,9 @@ def require(actor: Actor, action: str) -> None:
 
 
 def scope_for(actor: Actor) -> Scope:
-    """Whose students the actor may see: the district's for its data lead, else the schools
-    that were granted. Without a grant that is nobody."""
-    return Scope(None) if actor.role == "data_lead" else Scope(actor.schools)
+    """Whose students the actor may see: the district's for its data lead, the schools that were
+    granted for a school lead, their own classes for a teacher. Without a grant that is nobody."""
+    if actor.role == "data_lead":
+        return Scope(None)
+    schools = actor.schools if actor.role == "school_lead" else frozenset()
+    return Scope(schools, actor.teachers)

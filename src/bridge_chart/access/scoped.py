@@ -1,12 +1,14 @@
 """What somebody with a scope gets: a snapshot that holds their students and nothing else.
 
+Their students are those of their schools, or of the classes that they teach.
+
 Whatever is asked of it (conditions, splits, groups, lists, names, ids) cannot see beyond, because
 beyond is not in it; a school or student out of scope is found as little as one that does not
 exist. Who is theirs, the *newest* version says, for every date and measure, whichever version is
 asked: a roster that was wrong and undone opens nothing, however old the version.
 
-- A roll shows who was in a school of theirs on its date, by the newest version and by its own.
-- A result shows where its student was in a school of theirs at the sitting, or is today.
+- A roll shows who was theirs on its date, by the newest version and by its own.
+- A result shows where its student was theirs at the sitting, or is today.
 - Names of tests, subjects and characteristics are the district's words and stay; schools, classes,
   teachers, students and files are theirs alone.
 """
@@ -26,6 +28,7 @@ import sqlalchemy as sa
 from cachetools import LRUCache
 
 from bridge_chart.access.hidden_names import without_names
+from bridge_chart.access.pairings import Paired, paired_for
 from bridge_chart.access.rules import scope_for
 from bridge_chart.access.sight import hidden_from
 from bridge_chart.access.vintages import vintage_of
@@ -38,6 +41,7 @@ from bridge_chart.store.snapshot import (
     MarkedForm,
     MeasureKey,
     Roll,
+    SchoolClass,
     Snapshot,
     Written,
 )
@@ -62,19 +66,26 @@ def _of_scope(engine: sa.Engine, folder: Path, actor: Actor, version: int | None
     if scope.whole:
         return whole
     newest = whole if version is None else snapshot_of(engine, folder)
-    own = in_scope(whole, newest, scope, hidden_from(engine, actor.role))
+    taught = {
+        identity for n in _taught(newest, scope)
+        for identity in (newest.classes[n].id, *newest.classes[n].also)
+    }  # fmt: skip
+    beside = paired_for(engine, actor, taught)
+    own = in_scope(whole, newest, scope, hidden_from(engine, actor.role), beside)
     own.vintages = lambda sittings: vintage_of(engine, folder, whole, sittings)
     return own
 
 
 def in_scope(
-    whole: Snapshot, newest: Snapshot, scope: Scope, hidden: frozenset[int] = frozenset()
-) -> ScopedSnapshot:
-    """A version cut to a scope. hidden: characteristics that the role does not see."""
-    key = (whole.folder, whole.identity, newest.identity, scope.key, hidden)
+    whole: Snapshot, newest: Snapshot, scope: Scope, hidden: frozenset[int] = frozenset(),
+    beside: Paired = frozenset(),
+) -> ScopedSnapshot:  # fmt: skip
+    """A version cut to a scope. hidden: characteristics that the role does not see; beside: the
+    classes that are paired with own ones."""
+    key = (whole.folder, whole.identity, newest.identity, scope.key, hidden, beside)
     with _making:
         if key not in _made:
-            _made[key] = ScopedSnapshot(whole, newest, scope, hidden)
+            _made[key] = ScopedSnapshot(whole, newest, scope, hidden, beside)
         return _made[key]
 
 
@@ -113,18 +124,47 @@ def beyond(snapshot: Snapshot) -> Beyond | None:
     return Beyond(snapshot, snapshot._whole, snapshot._at)
 
 
+def _granted(snapshot: Snapshot, scope: Scope) -> list[int]:
+    """The places of the schools that were granted."""
+    granted = scope.schools or frozenset()
+    return [n for n, school in enumerate(snapshot.schools) if granted & {*school.ids}]
+
+
+def _taught(snapshot: Snapshot, scope: Scope) -> set[int]:
+    """The places of the classes that the scope's teachers teach, of every school year."""
+    if not scope.teachers:
+        return set()
+    merged = {school.id: school.ids for school in snapshot.schools}
+
+    def theirs(one: SchoolClass) -> bool:
+        names = [snapshot.staff[n] for n in one.teachers]
+        return any((at, name) in scope.teachers for at in merged[one.school_id] for name in names)
+
+    return {n for n, one in enumerate(snapshot.classes) if theirs(one)}
+
+
+def theirs_on(roll: Roll, snapshot: Snapshot, scope: Scope) -> Array:
+    """(students of the snapshot,) bool: who was in a school or class of the scope on a roll."""
+    held = among(roll.school, _granted(snapshot, scope))
+    taught = _taught(snapshot, scope)
+    if taught:
+        pairs = np.asarray(roll.members)
+        held[pairs[among(pairs[:, 1], sorted(taught)), 0]] = True
+    return held
+
+
 class ScopedRoll(Roll):
-    """A roll with those alone who were in a school of the scope then."""
+    """A roll with those alone who were the scope's then."""
 
     def __init__(
         self, snapshot: ScopedSnapshot, base: Roll, key: str, held: Array, near: Array
     ) -> None:
-        """held: (students,) in a school of the scope then, by the newest version; near: today."""
+        """held: (students,) the scope's then, by the newest version; near: today."""
         self.key = key
         self._snapshot, self._base, self._near = snapshot, base, near
         self.academic_year, self.since = base.academic_year, base.since
         there = np.asarray(base.school)[snapshot._at]
-        self._held = held & among(there, snapshot._schools.tolist())
+        self._held = held & theirs_on(base, snapshot._whole, snapshot.scope)[snapshot._at]
         place = np.full(len(snapshot._whole.schools) + 1, NOBODY, np.int16)
         place[snapshot._schools] = np.arange(len(snapshot._schools))
         self._school = np.where(self._held, place[there], NOBODY).astype(np.int16)
@@ -168,14 +208,16 @@ class ScopedSnapshot(Snapshot):
     """One version, cut to a scope. Every array is over the scope's students."""
 
     def __init__(
-        self, whole: Snapshot, newest: Snapshot, scope: Scope, hidden: frozenset[int]
-    ) -> None:
+        self, whole: Snapshot, newest: Snapshot, scope: Scope, hidden: frozenset[int],
+        beside: Paired,
+    ) -> None:  # fmt: skip
         self._whole, self._newest = whole, newest
         self.vintages: Callable[[tuple[int, ...]], Snapshot] = lambda _: whole
-        self.scope = scope
+        self.scope, self.paired = scope, beside
         self.folder, self.version, self.identity = whole.folder, whole.version, whole.identity
         self.today, self.tables = whole.today, whole.tables
         self.key = f"{whole.identity} by {newest.identity} for {scope.key} without {sorted(hidden)}"
+        self.key += f" beside {sorted(beside)}" if beside else ""
         self._find_students()
         self._find_places()
         self.measures = [replace(m, set_aside=0) for m in whole.measures]
@@ -200,13 +242,12 @@ class ScopedSnapshot(Snapshot):
         return replace(item, options=tuple(item.options[n] for n in kept))
 
     def _find_students(self) -> None:
-        """Whom the newest version places in a school of the scope on any date."""
-        newest, granted = self._newest, self.scope.schools or frozenset()
-        own = [n for n, school in enumerate(newest.schools) if granted & {*school.ids}]
+        """Who is the scope's by the newest version on any date."""
+        newest = self._newest
         ever = np.zeros(newest.students, bool)
         self._held: dict[str, Array] = {}
         for roll in newest.rolls:
-            self._held[roll.key] = among(roll.school, own)
+            self._held[roll.key] = theirs_on(roll, newest, self.scope)
             ever |= self._held[roll.key]
         ids, known = np.asarray(newest.student_ids)[ever], np.asarray(self._whole.student_ids)
         at = np.searchsorted(known, ids)
@@ -220,13 +261,19 @@ class ScopedSnapshot(Snapshot):
         self._place[self._at] = np.arange(self.students)
 
     def _find_places(self) -> None:
-        """Schools, classes and teachers of the scope."""
-        whole, granted = self._whole, self.scope.schools or frozenset()
-        mine = [n for n, school in enumerate(whole.schools) if granted & {*school.ids}]
+        """Schools, classes and teachers of the scope; of a school where somebody only teaches,
+        their own classes."""
+        whole = self._whole
+        granted = {whole.schools[n].id for n in _granted(whole, self.scope)}
+        taught_there = _taught(whole, self.scope)
+        held = [
+            n for n, one in enumerate(whole.classes)
+            if one.school_id in granted or n in taught_there
+        ]  # fmt: skip
+        theirs = granted | {whole.classes[n].school_id for n in held}
+        mine = [n for n, school in enumerate(whole.schools) if school.id in theirs]
         self._schools = np.array(mine, np.int64)
         self.schools = [whole.schools[n] for n in mine]
-        theirs = {school.id for school in self.schools}
-        held = [n for n, one in enumerate(whole.classes) if one.school_id in theirs]
         self._class_place = np.full(len(whole.classes), NOBODY, np.int64)
         self._class_place[held] = np.arange(len(held))
         taught = sorted({person for n in held for person in whole.classes[n].teachers})
@@ -238,7 +285,7 @@ class ScopedSnapshot(Snapshot):
         ]
 
     def _on(self, date: dt.date | None) -> Array:
-        """(students,) bool: in a school of the scope on a date, by the newest version."""
+        """(students,) bool: the scope's on a date, by the newest version."""
         roll = None if date is None else self._newest.roll_at(date)
         return np.zeros(self.students, bool) if roll is None else self._held[roll.key]
 
@@ -313,7 +360,7 @@ class ScopedSnapshot(Snapshot):
                 self._columns_kept[key] = found
         return found
 
-    def values(self, measure: MeasureKey) -> Array:
+    def _values(self, measure: MeasureKey) -> Array:
         return self._cut("value", measure, lambda: self._whole.values(measure), np.nan)
 
     def status(self, measure: MeasureKey) -> Array:
@@ -337,7 +384,7 @@ class ScopedSnapshot(Snapshot):
             self._cut("line", measure, lambda: self._whole.origin(measure)[1], 0),
         )
 
-    def order(self, measure: MeasureKey) -> Array:
+    def _order(self, measure: MeasureKey) -> Array:
         place = self._place[np.asarray(self._whole.order(measure))]
         place = place[place >= 0]
         return np.asarray(place[self.seen(measure)[place]], np.int32)

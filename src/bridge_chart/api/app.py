@@ -29,6 +29,7 @@ from bridge_chart.api import (
     grid,
     intake,
     kept,
+    paired,
     paper,
     people,
     session,
@@ -116,6 +117,7 @@ def describe_only(settings: Settings) -> OpenAPI:
         grid.api,
         people.api,
         attached.api,
+        paired.api,
         paper.api,
         setup.api,
     ):

@@ -8,11 +8,9 @@ from flask import Response
 from flask_openapi3 import APIBlueprint, FileStorage
 from pydantic import BaseModel, ConfigDict, Field
 
-from bridge_chart.access.scoped import seen_by
 from bridge_chart.answers.beside import attachments as held
-from bridge_chart.api.context import actor, as_json, instance, rule
+from bridge_chart.api.context import actor, as_json, instance, rule, seen_now
 from bridge_chart.api.reading import Identity
-from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms.errors import InvalidQuestion
 
 api = APIBlueprint("attached", __name__, url_prefix="/api")
@@ -47,7 +45,7 @@ class AttachmentList(BaseModel):
 @rule("ask")
 def get_attachments(query: OfSitting) -> Response:
     """What is attached to a sitting."""
-    found = held.attachments(instance().engine, _seen(), query.sitting)
+    found = held.attachments(instance().engine, seen_now(), query.sitting)
     return as_json(AttachmentList(attachments=found))
 
 
@@ -58,7 +56,7 @@ def post_attachment(form: AttachForm) -> Response:
     if not hasattr(form.file, "filename"):
         raise InvalidQuestion("“file” is a text, not a file.", kept="Nothing was attached.")
     made = held.attach(
-        instance().engine, actor(), _seen(), form.sitting, form.kind, form.form,
+        instance().engine, actor(), seen_now(), form.sitting, form.kind, form.form,
         form.file.filename or "", form.file.read(),
     )  # fmt: skip
     return as_json(made, 201)
@@ -68,7 +66,7 @@ def post_attachment(form: AttachForm) -> Response:
 @rule("ask")
 def get_attachment(path: AttachmentPath) -> Response:
     """The file itself, as what it is and nothing else; noted in the audit."""
-    name, media, data = held.opened(instance().engine, actor(), _seen(), path.id)
+    name, media, data = held.opened(instance().engine, actor(), seen_now(), path.id)
     response = Response(data, mimetype=media)
     response.headers["Content-Security-Policy"] = STRICT
     response.headers["Content-Disposition"] = f"inline; filename*=UTF-8''{quote(name)}"
@@ -83,8 +81,3 @@ def delete_attachment(path: AttachmentPath) -> Response:
     """Take an attachment away."""
     held.remove(instance().engine, actor(), path.id)
     return as_json({"removed": True})
-
-
-def _seen() -> Snapshot:
-    here = instance()
-    return seen_by(here.engine, here.settings.snapshots, actor())

@@ -13,7 +13,9 @@ from flask_login import UserMixin, current_user
 from pydantic import BaseModel
 
 from bridge_chart.access.rules import RULES
+from bridge_chart.access.scoped import seen_by
 from bridge_chart.store.settings import Settings
+from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms.errors import NotSignedIn
 from bridge_chart.terms.people import Actor
 
@@ -78,3 +80,9 @@ def as_json(value: BaseModel | bytes | Any, status: int = 200) -> Response:
     return Response(
         data, status, mimetype="application/json", headers={"Cache-Control": "no-store"}
     )
+
+
+def seen_now() -> Snapshot:
+    """The newest version as whoever asks may see it."""
+    here = instance()
+    return seen_by(here.engine, here.settings.snapshots, actor())

@@ -263,6 +263,43 @@ def get_scales() -> Response:
     return as_json(ScaleList(scales=scales))
 
 
+class MoveBody(BaseModel):
+    """What a move from a level to a level earns, 0 to 1; levels without case and blanks."""
+
+    before: str
+    after: str
+    credit: float
+
+
+class MovementRuleBody(BaseModel):
+    """A rule for movement as its newest table declares it; no subject: of all."""
+
+    rule: str
+    test: str
+    subject: str
+    moves: list[MoveBody]
+
+
+class MovementRuleList(BaseModel):
+    rules: list[MovementRuleBody]
+
+
+@api.get("/movement-rules", responses={200: MovementRuleList}, operation_id="movementRules")
+@rule("history")
+def get_movement_rules() -> Response:
+    """The rules that say which move between levels earns what."""
+    here = instance()
+    tables = snapshot_of(here.engine, here.settings.snapshots).tables
+    rules = [
+        MovementRuleBody(
+            rule=called, test=test, subject=subject,
+            moves=[MoveBody(before=b, after=a, credit=c) for (b, a), c in moves.items()],
+        )
+        for test, subject, called, moves in tables.movement_rules()
+    ]  # fmt: skip
+    return as_json(MovementRuleList(rules=rules))
+
+
 class NameList(BaseModel):
     names: list[NameInUse]
 

@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from bridge_chart.access.audit import note
 from bridge_chart.api.context import ACTOR, actor, instance, rule
-from bridge_chart.output.paper import HOST, Asked, Given, on_paper
+from bridge_chart.output.paper import HOST, Asked, Given, Paper, on_paper
 from bridge_chart.terms.people import Actor
 
 api = APIBlueprint("paper", __name__, url_prefix="/api")
@@ -17,13 +17,14 @@ LEFT_OUT = ("cookie", "accept-encoding", "host", "content-length")
 
 
 class PageBody(BaseModel):
-    """page: its path with its query, as the address has it."""
+    """page: its path with its query, as the address has it; paper: the size of the sheets."""
 
     model_config = ConfigDict(extra="forbid")
 
     page: str = Field(
-        pattern=r"^/(compare|tests|people|methods|setup)([/?].*)?$", max_length=60_000
+        pattern=r"^/(compare|progress|tests|people|methods|setup)([/?].*)?$", max_length=60_000
     )
+    paper: Paper = "A4"
 
 
 @api.post("/exports/pdf", operation_id="exportPdf")
@@ -33,7 +34,7 @@ def post_pdf(body: PageBody) -> Response:
     who = actor()
     note(instance().engine, who, "export", {"page": body.page[:2000], "as": "pdf"})
     app: OpenAPI = current_app._get_current_object()  # type: ignore[attr-defined]
-    data = printed(app, who, body.page)
+    data = printed(app, who, body.page, body.paper)
     headers = {
         "Content-Disposition": 'attachment; filename="bridge-chart.pdf"',
         "Cache-Control": "no-store",
@@ -41,7 +42,7 @@ def post_pdf(body: PageBody) -> Response:
     return Response(data, mimetype="application/pdf", headers=headers)
 
 
-def printed(app: OpenAPI, who: Actor, page: str) -> bytes:
+def printed(app: OpenAPI, who: Actor, page: str, paper: Paper = "A4") -> bytes:
     """The PDF of a page as somebody sees it. Every request of it is answered by the application
     itself, as that person: their role, scope and hidden names hold as on screen."""
 
@@ -53,4 +54,4 @@ def printed(app: OpenAPI, who: Actor, page: str) -> bytes:
         )  # fmt: skip
         return Given(found.status_code, dict(found.headers), found.get_data())
 
-    return on_paper(page, answer)
+    return on_paper(page, answer, paper)

@@ -27,9 +27,16 @@ def account() -> None:
 @click.option("--name", required=True)
 @click.option("--role", type=click.Choice(ROLES), required=True)
 @click.option("--school", "schools", multiple=True, help="A school to see; may be repeated.")
+@click.option(
+    "--teacher", "teachers", type=(str, str), multiple=True, metavar="SCHOOL NAME",
+    help="A teacher as the school's rosters name them, for their own classes; may be repeated.",
+)  # fmt: skip
 @click.password_option("--password", help="Asked for if not given.")
-def add(login: str, name: str, role: str, schools: tuple[str, ...], password: str) -> None:
+def add(
+    login: str, name: str, role: str, schools: tuple[str, ...],
+    teachers: tuple[tuple[str, str], ...], password: str,
+) -> None:  # fmt: skip
     """Make an account, or change an existing one."""
     _, engine = open_instance()
-    add_account(engine, login, name, password, role, list(schools))
+    add_account(engine, login, name, password, role, schools, teachers)
     say(f"{login} can sign in")

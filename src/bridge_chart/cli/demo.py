@@ -1,4 +1,4 @@
-"""`demo`: Merrow Sound, made up, brought in through the real intake, with two accounts."""
+"""`demo`: Merrow Sound, made up, brought in through the real intake; an account of each role."""
 
 from __future__ import annotations
 
@@ -8,8 +8,10 @@ import click
 import sqlalchemy as sa
 
 from bridge_chart.access.accounts import OPERATOR, add_account
+from bridge_chart.access.pairings import pair, pairings
 from bridge_chart.access.releases import make_release, releases
 from bridge_chart.answers.beside import attachments
+from bridge_chart.answers.bound.names import Places
 from bridge_chart.cli.bring_in import bring_in, report
 from bridge_chart.cli.instance import make_instance, say
 from bridge_chart.cli.serving import address_of, start_serving
@@ -27,9 +29,10 @@ from bridge_chart.store.versions import history
 from bridge_chart.terms.wording import amount
 
 PASSWORD = "island-ferries"
-ACCOUNTS: tuple[tuple[str, str, str, list[str]], ...] = (
-    ("ailsa", "Ailsa Marlow", "data_lead", []),
-    ("rowan", "Rowan Pike", "school_lead", ["Fernhollow"]),
+ACCOUNTS: tuple[tuple[str, str, str, list[str], list[tuple[str, str]]], ...] = (
+    ("ailsa", "Ailsa Marlow", "data_lead", [], []),
+    ("rowan", "Rowan Pike", "school_lead", ["Fernhollow"], []),
+    ("piran", "Piran Tamblin", "teacher", [], [("Netherby", "P. Tamblin")]),
 )
 ORDER: tuple[tuple[str, str, dict[str, str]], ...] = (
     ("roster", "roster-2023-24.csv", {"academic_year": "2023-24", "as_of": "2023-09-04"}),
@@ -54,9 +57,21 @@ ORDER: tuple[tuple[str, str, dict[str, str]], ...] = (
     ("questions", "check-keys.csv", {}),
     ("results", "check-winter-answers.csv", {}),
     ("next_steps", "next-steps.csv", {}),
+    ("reliability", "survey-reliability.csv", {}),
+    ("movement", "movement-credit.csv", {}),
     ("national", "check-national.csv", {}),
+    ("expectation", "survey-growth.csv", {}),
+    ("conversion", "reading-bands.csv", {}),
+    ("roster", "roster-2020-21.csv", {"academic_year": "2020-21", "as_of": "2020-09-04"}),
+    ("roster", "roster-2021-22.csv", {"academic_year": "2021-22", "as_of": "2021-09-04"}),
+    ("roster", "roster-2022-23.csv", {"academic_year": "2022-23", "as_of": "2022-09-04"}),
+    ("scale", "mock-scale.csv", {}),
+    ("results", "certificates-earlier.csv", {}),
+    ("results", "mock-earlier.csv", {}),
+    ("results", "mock-2026.csv", {}),
 )
 WINTER = "winter 2026"
+TALK = ("8A", "8B")
 SAID = ("test", "subject", "sitting", "date")
 """What the people of Merrow Sound say about a file whose columns do not say it."""
 
@@ -79,8 +94,9 @@ def load_demo(settings: Settings, engine: sa.Engine, students: int = 5000) -> No
         plan, _ = bring_in(settings, engine, kind, name, (folder / name).read_bytes(), said)
         say(f"{name}: {report(plan.examination)[0]}")
     _attach_papers(settings, engine)
-    for login, person, role, schools in ACCOUNTS:
-        add_account(engine, login, person, PASSWORD, role, schools)
+    _pair_classes(settings, engine)
+    for login, person, role, schools, teachers in ACCOUNTS:
+        add_account(engine, login, person, PASSWORD, role, schools, teachers)
     if not releases(engine):
         make_release(engine, OPERATOR, "Spring 2026")
     (folder / "loaded").touch()
@@ -97,6 +113,15 @@ def _attach_papers(settings: Settings, engine: sa.Engine) -> None:
             attachments.attach(engine, OPERATOR, snapshot, at, "paper", form, name, data)
 
 
+def _pair_classes(settings: Settings, engine: sa.Engine) -> None:
+    """The two classes of Netherby whose teachers talk about the winter's check."""
+    snapshot = snapshot_of(engine, settings.snapshots)
+    if not pairings(engine, OPERATOR, snapshot):
+        at = attachments.sitting_named(snapshot, CHECK, "", WINTER)
+        one, other = (Places(snapshot).school_class(f"Netherby: {name}, 2025-26") for name in TALK)
+        pair(engine, OPERATOR, snapshot, at, one, other)
+
+
 @click.command()
 @click.option("--port", type=int, help="Where to serve; the settings' port if not given.")
 def demo(port: int | None) -> None:
@@ -109,9 +134,9 @@ def demo(port: int | None) -> None:
     engine.dispose()
     port = start_serving(settings, port)
     click.echo(f"\nBridge Chart is at {address_of(port)}")
-    for login, person, role, schools in ACCOUNTS:
-        where = f" of {schools[0]}" if schools else " of the district"
-        click.echo(f"  {login} / {PASSWORD}   {person}, {role.replace('_', ' ')}{where}")
+    for login, person, role, schools, teachers in ACCOUNTS:
+        where = [*schools, *(school for school, _ in teachers), "the district"][0]
+        click.echo(f"  {login} / {PASSWORD}   {person}, {role.replace('_', ' ')} of {where}")
     click.echo("Stop it with ./bridge stop")
 
 

@@ -17,6 +17,7 @@ from bridge_chart.access.audit import note
 from bridge_chart.access.rules import require
 from bridge_chart.answers.asking.ask import read_question
 from bridge_chart.cli.instance import open_instance
+from bridge_chart.output.paper import PAPERS
 from bridge_chart.terms.errors import InvalidQuestion
 
 
@@ -24,7 +25,8 @@ from bridge_chart.terms.errors import InvalidQuestion
 @click.argument("question", type=click.File(encoding="utf-8"))
 @click.argument("out", type=click.Path(dir_okay=False, path_type=Path))
 @click.option("--as", "login", help="As this account, in its scope; else as the operator.")
-def print_command(question: IO[str], out: Path, login: str | None) -> None:
+@click.option("--paper", type=click.Choice(PAPERS), default="A4", show_default=True)
+def print_command(question: IO[str], out: Path, login: str | None, paper: str) -> None:
     """Print QUESTION (a JSON file, or - for standard input) into OUT, as PDF."""
     try:
         given = json.load(question)
@@ -41,7 +43,7 @@ def print_command(question: IO[str], out: Path, login: str | None) -> None:
     os.environ["BRIDGE_HOME"] = str(settings.home)
     # The interface answers its own page in a process of its own; nothing listens on any port.
     module = [sys.executable, "-m", "bridge_chart.api.print_page"]
-    done = subprocess.run([*module, page, str(out), login or ""], check=False)
+    done = subprocess.run([*module, page, str(out), login or "", paper], check=False)
     if done.returncode:
         sys.exit(done.returncode)
     click.echo(f"written to {out}")

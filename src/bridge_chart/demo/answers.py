@@ -52,7 +52,7 @@ SAYS = {
               "There are two halves in each of six"),
     "wrong": ("Half of six is three.", "Dividing makes it smaller.", "6 and a half is 6½"),
 }  # fmt: skip
-LIKELY = {"right": (0.6, 0.25, 0.15), "wrong": (0.62, 0.28, 0.1)}
+LIKELY = {"right": (0.8, 0.12, 0.08), "wrong": (0.62, 0.28, 0.1)}
 
 
 def topic_of(n: int) -> str:
@@ -100,7 +100,7 @@ def _texts(marks: pl.DataFrame, name: str, given: Array, rng: np.random.Generato
     """What the eighth year wrote, in the ways in which people write the same thing."""
     if name != TOLD:
         return [""] * marks.height
-    told = (marks["Year"].to_numpy() == "8") & (rng.random(marks.height) < 0.6) & (given != "")
+    told = (marks["Year"].to_numpy() == "8") & (rng.random(marks.height) < 0.8) & (given != "")
     out = []
     for wrote, mark in zip(told, given, strict=True):
         kind = "right" if mark == "1" else "wrong"

@@ -52,6 +52,7 @@ class District:
     school: Array
     characteristics: dict[str, Array]
     scores: dict[tuple[str, int], Array] = field(default_factory=dict)
+    falls_behind: str = ""
 
     def enrolled(self, year: int) -> Array:
         """Who is on roll in the autumn of the school year (0, 1, 2)."""
@@ -95,6 +96,7 @@ def make_district(students: int, seed: int) -> District:
         characteristics=_characteristics(rng, count, school[0], len(schools)),
     )
     _score(district, rng)
+    _let_one_fall_behind(district)
     return district
 
 
@@ -147,6 +149,21 @@ def _score(district: District, rng: np.random.Generator) -> None:
             now = np.where(level >= YOUNGEST, np.clip(np.rint(now), 100, 600), np.nan)
             district.scores[subject, year] = now
             before = now
+
+
+FALLS_BEHIND = ("Reading", 10, 2.0, 3.0)
+"""Subject, year level of 2025-26, start in standard deviations, points gained in two years."""
+
+
+def _let_one_fall_behind(district: District) -> None:
+    """One student whose score rises a little in two years in which others rise far more."""
+    subject, level, start, gained = FALLS_BEHIND
+    there = (district.level == level) & (district.joined == 0) & (district.left == 3)
+    one = int(np.flatnonzero(there)[0])
+    first = np.rint(expected_mean(np.array(level - 2)) + SD * start)
+    for year, score in enumerate((first, first + 1, first + gained)):
+        district.scores[subject, year][one] = score
+    district.falls_behind = str(district.number[one])
 
 
 def level_of(score: Array, level: Array) -> Array:

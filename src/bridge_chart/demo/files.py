@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 import polars as pl
 
-from bridge_chart.demo import answers, certificate, checks
+from bridge_chart.demo import answers, certificate, checks, leavers, movement
 from bridge_chart.demo.district import (
     CUTS_IN_SD,
     LEARNING_PLAN_EFFECT,
@@ -82,6 +82,9 @@ def _planted(district: District, files: dict[str, Any], seed: int) -> dict[str, 
                 "topic": {"is": checks.TOPIC, "lacks": "8B", "has": checks.HAS_TOPIC},
             },
             "optimistic_predictions": certificate.OPTIMISM,
+            "moves_by_error_alone": [certificate.NEAR_THE_CUTS, "Writing"],
+            "rank_falls_though_score_rises": district.falls_behind,
+            "targets_out_of_reach": list(leavers.OUT_OF_REACH),
             "school_effects_mathematics_2026": SCHOOL_EFFECTS,
             "learning_plan_points_a_year": LEARNING_PLAN_EFFECT,
             "meal_support_sd_at_start": MEAL_SUPPORT_START,
@@ -120,6 +123,8 @@ def _later(district: District, rolls: list[Array], out: Path, seed: int) -> dict
         **certificate.write_papers(
             out / "certificate-2025.csv", out, np.random.default_rng(seed + 6)
         ),
+        **movement.write_movement(out),
+        **leavers.write_leavers(district, places, out, np.random.default_rng(seed + 7)),
         **checks.write_checks(district, classes, places[2], out, np.random.default_rng(seed + 5)),
     }
 

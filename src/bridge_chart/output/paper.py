@@ -11,6 +11,7 @@ import shutil
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from threading import Semaphore
+from typing import Literal, get_args
 from urllib.parse import urlsplit
 
 from playwright.sync_api import Error, Route, TimeoutError, sync_playwright
@@ -33,6 +34,10 @@ STILL = """() => {
 """Nothing is under way, and was not for a while: one thing may begin when another ends."""
 
 
+Paper = Literal["A4", "A3"]
+PAPERS: tuple[Paper, ...] = get_args(Paper)
+
+
 @dataclass(frozen=True)
 class Asked:
     """A request of the page. `target`: its path with its query."""
@@ -50,11 +55,12 @@ class Given:
     body: bytes
 
 
-def on_paper(page: str, answer: Callable[[Asked], Given]) -> bytes:
+def on_paper(page: str, answer: Callable[[Asked], Given], paper: Paper = "A4") -> bytes:
     """The PDF of a page (its path with its query) as it stands once nothing is under way.
 
-    answer: gives what the page asks for. Errors: NoPrinter where there is no Chromium, where it
-    cannot start, or where the page does not come to rest in a minute.
+    paper: its size; the page itself says which way up. answer: gives what the page asks for.
+    Errors: NoPrinter where there is no Chromium, where it cannot start, or where the page does not
+    come to rest in a minute.
     """
     chromium = shutil.which("chromium") or shutil.which("chromium-browser")
     if chromium is None:
@@ -89,8 +95,9 @@ def on_paper(page: str, answer: Callable[[Asked], Given]) -> bytes:
                     sheet = context.new_page()
                     sheet.goto(f"http://{HOST}{page}", wait_until="networkidle")
                     sheet.wait_for_function(STILL)
+                    sheet.evaluate(f"document.documentElement.dataset.paper = '{paper}'")
                     sheet.emulate_media(media="print")
-                    return sheet.pdf(prefer_css_page_size=True, print_background=True)
+                    return sheet.pdf(format=paper, prefer_css_page_size=True, print_background=True)
                 finally:
                     browser.close()
         except TimeoutError as error:

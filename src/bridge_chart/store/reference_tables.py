@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from math import isfinite
 from typing import Any
 
 from bridge_chart.store.same_names import SameNames
@@ -137,6 +138,27 @@ class Exactness:
     error: float | None
 
 
+@dataclass(frozen=True)
+class ExpectedFrom:
+    """What is expected of those who started at some points, in one year level (None: any). The
+    start's test and subject are blank where they are the outcome's own, its score where it is that
+    of the outcome. `points`: start, expected and ambitious outcome (blank: none) as written, a
+    figure or a step."""
+
+    year_level: int | None
+    start_test: str
+    start_subject: str
+    start_score: str
+    points: tuple[tuple[str, str, str], ...]
+    published: str | None = None
+
+
+MOVEMENT_CREDIT = "movement credit"
+NAMED = {
+    "test": "test", "subject": "subject", "start_test": "test", "start_subject": "subject",
+}  # fmt: skip
+"""Columns that hold a name, and of what."""
+OWN_TAG = "tag:"
 TAGS = ("paper", "section", "strand", "topic", "objective", "skill", "type")
 
 
@@ -149,8 +171,8 @@ class ReferenceTables:
 
     def _by_name(self, row: Cells) -> Cells:
         """A row with the names that those which it wrote mean."""
-        told = {what: row[what] for what in ("test", "subject") if row.get(what)}
-        out = {**row, **{what: self.names.means(what, name) for what, name in told.items()}}
+        told = {at: what for at, what in NAMED.items() if row.get(at)}
+        out = {**row, **{at: self.names.means(what, row[at]) for at, what in told.items()}}
         if row.get("sitting") and row.get("test"):
             out["sitting"] = self.names.means("sitting", row["sitting"], row["test"])
         return out
@@ -212,6 +234,71 @@ class ReferenceTables:
             out[name] = _told(out.get(name, QuestionInfo(row["question"])), row)
         return out
 
+    def movement(self, test: str, subject: str | None) -> dict[str, dict[tuple[str, str], float]]:
+        """The rules for movement between levels by their names, the newest first: the credit of
+        each move, from a level to a level as tables write them. A rule without a name is called
+        “movement credit”; a newer table of one name takes the place of an older."""
+        newest: dict[str, tuple[int, str]] = {}
+        found: dict[str, dict[tuple[str, str], float]] = {}
+        for row in self._of("movement", test, subject):
+            called = row.get("rule") or MOVEMENT_CREDIT
+            held = newest.get(same(called))
+            if held is None or row["batch"] > held[0]:
+                newest[same(called)] = (row["batch"], called)
+                found[same(called)] = {}
+            found[same(called)][tidy(row["before"]), tidy(row["after"])] = float(row["credit"])
+        order = sorted(newest.values(), key=lambda one: -one[0])
+        return {called: found[same(called)] for _, called in order}
+
+    def expected_from(
+        self, test: str, subject: str | None, sitting: str, score: str
+    ) -> list[ExpectedFrom]:
+        """The tables of expected outcomes of a score, those of any year level first; a newer one
+        of the same year level and start takes the place of an older."""
+        cells: dict[tuple[int | None, str, str, str], list[Cells]] = {}
+        for row in self._of("expectation", test, subject):
+            if (row.get("score") or score) != score:
+                continue
+            if same(row.get("sitting")) not in ("", same(sitting)):
+                continue
+            about = (
+                row.get("year_level"), row.get("start_test") or "",
+                row.get("start_subject") or "", row.get("start_score") or "",
+            )  # fmt: skip
+            cells.setdefault(about, []).append(row)
+        found = [_expected_from(*about, rows=rows) for about, rows in cells.items()]
+        return sorted(found, key=lambda one: one.year_level is not None)
+
+    def conversions(
+        self, test: str, subject: str | None, score: str
+    ) -> dict[str, list[tuple[str, str]]]:
+        """The scales that a score is converted onto, each with its values as written and what
+        they become; the newest table's rows of each."""
+        cells: dict[str, list[Cells]] = {}
+        for row in self._of("conversion", test, subject):
+            if (row.get("score") or score) == score:
+                cells.setdefault(same(row["onto"]), []).append(row)
+        out = {}
+        for rows in cells.values():
+            newest = max(row["batch"] for row in rows)
+            rows = [row for row in rows if row["batch"] == newest]
+            out[rows[-1]["onto"]] = [(row["value"], row["becomes"]) for row in rows]
+        return out
+
+    def movement_rules(self) -> list[tuple[str, str, str, dict[tuple[str, str], float]]]:
+        """Every rule with its test, subject (blank: all) and the credit of each move, from a level
+        to a level as tables write them; the newest table of each."""
+        told: dict[tuple[str, str, str], None] = {}
+        for row in self._rows.get("movement", []):
+            called = row.get("rule") or MOVEMENT_CREDIT
+            told[(row["test"], row.get("subject") or "", called)] = None
+        out = []
+        for test, subject, called in told:
+            moves = self.movement(test, subject or None).get(called)
+            if moves is not None:
+                out.append((test, subject, called, moves))
+        return out
+
     def exactness(
         self, test: str, subject: str | None, sitting: str, score: str
     ) -> list[Exactness]:
@@ -265,7 +352,7 @@ def _told(before: QuestionInfo, row: Cells) -> QuestionInfo:
     said: Cells = {
         "name": row["question"],
         "maximum": row.get("maximum"),
-        "tags": {**before.tags, **{tag: row[tag] for tag in TAGS if row.get(tag)}},
+        "tags": {**before.tags, **_tags(row)},
         "key": row.get("key"),
         "whole": bool(row.get("whole")),
         "title": row.get("title"),
@@ -277,6 +364,13 @@ def _told(before: QuestionInfo, row: Cells) -> QuestionInfo:
         "mastered_at": row.get("mastered_at"),
     }
     return replace(before, **{key: value for key, value in said.items() if value})
+
+
+def _tags(row: Cells) -> dict[str, str]:
+    """What a row says a question is about; a tag of the district's own is called by its column."""
+    own = {role.removeprefix(OWN_TAG): tag for role, tag in row.items() if role.startswith(OWN_TAG)}
+    usual = {tag: row[tag] for tag in TAGS if row.get(tag)}
+    return usual | {name: tag for name, tag in own.items() if tag and same(name) not in usual}
 
 
 def _count(value: Any) -> int | None:
@@ -291,6 +385,31 @@ def options_said(text: str) -> dict[str, str]:
     """
     parts = [one.partition(":") for one in text.split("|")]
     return {name.strip(): says.strip() for name, _, says in parts if name.strip()}
+
+
+def _expected_from(
+    level: int | None, test: str, subject: str, score: str, *, rows: list[Cells]
+) -> ExpectedFrom:
+    newest = max(row["batch"] for row in rows)
+    rows = [row for row in rows if row["batch"] == newest]
+    points = [
+        (row["start"], row["expected_value"], row.get("ambitious_value") or "") for row in rows
+    ]
+    published = max((r["published"] for r in rows if r.get("published")), default=None)
+    return ExpectedFrom(level, test, subject, score, tuple(points), published)
+
+
+def figure_said(text: str) -> float | None:
+    """A figure as tables keep it; None for what is none.
+
+    >>> figure_said("12.5"), figure_said("C+"), figure_said("nan")
+    (12.5, None, None)
+    """
+    try:
+        value = float(text)
+    except ValueError:
+        return None
+    return value if isfinite(value) else None
 
 
 def _national(form: str | None, level: int | None, score: str, rows: list[Cells]) -> National:

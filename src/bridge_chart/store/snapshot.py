@@ -8,6 +8,8 @@ nothing else than their students (`access.scoped`); whoever reads one never asks
 from __future__ import annotations
 
 import datetime as dt
+import hashlib
+from copy import copy
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
@@ -178,11 +180,54 @@ class Roll:
         return self._load(name) if name else np.full(students, NOBODY, np.int16)
 
 
+@dataclass(frozen=True)
+class Edits:
+    """Results that are tried: the values of some students (by id, ascending) in one measure.
+    `refit`: whether what is fitted on the district is fitted on them too."""
+
+    measure: str
+    students: tuple[int, ...]
+    values: tuple[float, ...]
+    refit: bool = False
+
+    @cached_property
+    def key(self) -> str:
+        told = repr((self.measure, self.students, self.values, self.refit))
+        return hashlib.sha256(told.encode()).hexdigest()[:24]
+
+    def made_on(self, kept: Array, ids: Array) -> Array:
+        """A column with the tried values; a student who is not there, or has none, stays so."""
+        out = np.array(kept, np.float64)
+        told = np.array(self.students)
+        at = np.minimum(np.searchsorted(ids, told), len(ids) - 1)
+        there = (ids[at] == told) & ~np.isnan(out[at])
+        out[at[there]] = np.array(self.values)[there]
+        return out
+
+
 class Snapshot:
-    """Everything that is known at one version. `scope`: whose students it holds; `key`: what it
-    is called where figures of it are kept."""
+    """Everything that is known at one version. `scope`: whose students it holds; `paired`: which
+    classes of others (ids of a sitting and of a class) stand beside the asker's own;
+    `names_hidden`: whether nothing that may hold a name is shown; `key`: what it is called where
+    figures of it are kept."""
 
     scope: Scope = Scope(None)
+    edits: Edits | None = None
+    untried: Snapshot
+    paired: frozenset[tuple[int, int]] = frozenset()
+    names_hidden: bool = False
+
+    @property
+    def whose(self) -> str:
+        """Whose students it holds, in words."""
+        if self.scope.whole:
+            return "the whole district"
+        taught = {name for _, name in self.scope.teachers}
+        named = [
+            school.name for school in self.schools if {*school.ids} & (self.scope.schools or set())
+        ]
+        classes = [f"the classes of {name}" for name in sorted(taught)]
+        return " and ".join([*named, *classes]) or "no school"
 
     def __init__(self, folder: Path, spec: dict[str, Any], mend: Mend | None = None) -> None:
         self.folder = folder
@@ -256,7 +301,21 @@ class Snapshot:
 
     def values(self, measure: MeasureKey) -> Array:
         """(students,) float64; NaN where there is none; the step's position for levels."""
+        kept = self._values(measure)
+        if self.edits is None or self.edits.measure != measure.key:
+            return kept
+        return self.edits.made_on(kept, np.asarray(self.student_ids))
+
+    def _values(self, measure: MeasureKey) -> Array:
         return self.column(self._measure_files(measure)["value"])
+
+    def tried(self, edits: Edits) -> Snapshot:
+        """The same record with some results as they are tried, under a key of its own; nothing of
+        it is kept. `untried` gives back what is."""
+        made = copy(self)
+        made.edits, made.untried = edits, self
+        made.key = f"{self.key}, tried {edits.key}"
+        return made
 
     def seen(self, measure: MeasureKey) -> Array:
         """(students,) bool: whose result in a measure may be seen; here everybody's."""
@@ -265,6 +324,13 @@ class Snapshot:
 
     def order(self, measure: MeasureKey) -> Array:
         """Positions of the students with a value, ascending by value."""
+        if self.edits is not None and self.edits.measure == measure.key:
+            values = np.asarray(self.values(measure))
+            held = np.flatnonzero(~np.isnan(values))
+            return np.asarray(held[np.argsort(values[held], kind="stable")], np.int32)
+        return self._order(measure)
+
+    def _order(self, measure: MeasureKey) -> Array:
         return self.column(self._measure_files(measure)["order"])
 
     def status(self, measure: MeasureKey) -> Array:

@@ -184,6 +184,14 @@ account_grant = Table(
     UniqueConstraint("account_id", "school_id"),
 )  # fmt: skip
 
+account_teacher = Table(
+    "account_teacher", metadata, numbered(),
+    Column("account_id", ForeignKey("account.id"), nullable=False),
+    Column("school_id", ForeignKey("school.id"), nullable=False),
+    Column("staff_id", ForeignKey("staff.id"), nullable=False),
+    UniqueConstraint("account_id", "school_id", "staff_id"),
+)  # fmt: skip
+
 school_class = Table(
     "school_class", metadata, numbered(),
     Column("school_id", ForeignKey("school.id"), nullable=False),

@@ -83,6 +83,14 @@ release = Table(
     Column("version_id", ForeignKey("version.id"), nullable=False),
     Column("title", Text, nullable=False),
 )  # fmt: skip
+pairing = Table(
+    "pairing", metadata, numbered(), made_at(),
+    Column("account_id", ForeignKey("account.id"), nullable=True),
+    Column("sitting_id", ForeignKey("sitting.id"), nullable=False),
+    Column("class_id", ForeignKey("school_class.id"), nullable=False),
+    Column("other_id", ForeignKey("school_class.id"), nullable=False),
+    Column("ended", Boolean, nullable=False, server_default="false"),
+)  # fmt: skip
 vintage = Table(
     "vintage", metadata,
     Column("held", Integer, primary_key=True, comment="the version whose fits were shown"),

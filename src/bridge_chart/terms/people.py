@@ -3,19 +3,30 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import Literal
 
-ROLES = ("data_lead", "school_lead")
+ROLES = ("data_lead", "school_lead", "teacher")
+
+
+Teacher = tuple[int, str]
+"""A school's id and a teacher's name."""
+ScopeField = Literal["school", "teacher"] | None
 
 
 @dataclass(frozen=True)
 class Scope:
-    """Which schools' students somebody may open. `None` means the whole district.
+    """Whose students somebody may open: those of some schools (`None`: of the whole district), and
+    those in the classes of some teachers: a school and a name as its rosters have it, for two
+    schools may each have a teacher of that name.
 
     >>> Scope(None).whole, Scope(frozenset({3})).whole
     (True, False)
+    >>> Scope(frozenset(), frozenset({(3, "J. Wren")})).key
+    ' and the classes of J. Wren in 3'
     """
 
     schools: frozenset[int] | None
+    teachers: frozenset[Teacher] = frozenset()
 
     @property
     def whole(self) -> bool:
@@ -24,12 +35,26 @@ class Scope:
     @property
     def key(self) -> str:
         """Stable text of the scope, for cache keys."""
-        return "all" if self.schools is None else ",".join(map(str, sorted(self.schools)))
+        if self.schools is None:
+            return "all"
+        taught = "".join(
+            f" and the classes of {name} in {at}" for at, name in sorted(self.teachers)
+        )
+        return ",".join(map(str, sorted(self.schools))) + taught
+
+    @property
+    def field(self) -> ScopeField:
+        """By what the district's students are told into those of one scope and those of others;
+        none for the whole."""
+        if self.schools is None:
+            return None
+        return "teacher" if self.teachers and not self.schools else "school"
 
 
 @dataclass(frozen=True)
 class Actor:
-    """Who acts: an account (or the operator at the command line) and its grants. names_hidden:
+    """Who acts: an account (or the operator at the command line) and its grants: schools, and the
+    teachers of the rosters who this person is. names_hidden:
     whether they want to see no name of a student, for a meeting or a picture."""
 
     account_id: int | None
@@ -37,4 +62,5 @@ class Actor:
     name: str
     role: str
     schools: frozenset[int] = field(default_factory=frozenset)
+    teachers: frozenset[Teacher] = field(default_factory=frozenset)
     names_hidden: bool = False

@@ -7,11 +7,12 @@ docs/question.md explains every key with examples.
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal, get_args
+from typing import Annotated, Any, Literal
 
 from pydantic import (
     Field,
     GetJsonSchemaHandler,
+    StringConstraints,
     Tag,
     model_serializer,
 )
@@ -21,28 +22,10 @@ from pydantic_core import CoreSchema
 from bridge_chart.terms.strict import LARGEST_ID, by_key
 from bridge_chart.terms.strict import Ref as Ref
 from bridge_chart.terms.strict import Strict as Strict
-
-
-# ── T: as of when ────────────────────────────────────────────────────────────
-class AsOfSitting(Strict):
-    sitting: Ref
-
-
-class AsOfYear(Strict):
-    year: str = Field(pattern=r"^\d{4}-\d{2}$")
-
-
-class AsOfDate(Strict):
-    date: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")
-
-
-AsOf = Annotated[
-    Annotated[Literal["sitting", "today"], Tag("word")]
-    | Annotated[AsOfSitting, Tag("sitting")]
-    | Annotated[AsOfYear, Tag("year")]
-    | Annotated[AsOfDate, Tag("date")],
-    by_key("sitting", "year", "date"),
-]
+from bridge_chart.terms.when import AsOf as AsOf
+from bridge_chart.terms.when import AsOfDate as AsOfDate
+from bridge_chart.terms.when import AsOfSitting as AsOfSitting
+from bridge_chart.terms.when import AsOfYear as AsOfYear
 
 
 # ── M: measures ──────────────────────────────────────────────────────────────
@@ -56,9 +39,11 @@ class Part(Strict):
     tagged: tuple[str, ...] | None = None
 
 
+BandName = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=40)]
 Score = Literal["auto", "raw", "percent", "scaled", "level", "grade", "points", "percentile"]
-PartKind = Literal["paper", "section", "question", "strand", "topic", "objective", "skill", "type"]
-PART_KINDS: tuple[PartKind, ...] = get_args(PartKind)
+PartKind = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)]
+"""One of PART_KINDS, or what a district's own table of questions calls a tag."""
+PART_KINDS = ("paper", "section", "question", "strand", "topic", "objective", "skill", "type")
 Role = Literal["result", "target", "predicted", "estimate", "judgement"]
 
 
@@ -82,8 +67,8 @@ class Derived(Strict):
     """A figure worked out for each student from a measure."""
 
     derive: Literal[
-        "span", "gain", "steps", "pace", "percentile", "growth_percentile", "convert", "status",
-        "mastered", "award",
+        "span", "gain", "steps", "pace", "projected", "percentile", "growth_percentile", "convert",
+        "status", "mastered", "credit", "award",
     ]  # fmt: skip
     of: AnyMeasure
     against: Yardstick | None = None
@@ -193,11 +178,20 @@ class Not(Strict):
     not_: Condition = Field(alias="not")
 
 
+class BandScheme(Strict):
+    """Starting bands of one's own, in every year level the same: from each of the `cuts` (rising) a
+    new band begins. `names`: from the lowest; none: low, middle, high, else by their scores."""
+
+    cuts: tuple[float, ...] = Field(min_length=1, max_length=9)
+    names: tuple[BandName, ...] = Field(default=(), max_length=10)
+
+
 class BandIs(Strict):
-    """The third of the district in which a student started; null: no such score."""
+    """In which third of the district (or own band) a student started; null: no such score."""
 
     band: AnyMeasure
-    in_: tuple[Literal["low", "middle", "high"] | None, ...] = Field(alias="in", min_length=1)
+    in_: tuple[BandName | None, ...] = Field(alias="in", min_length=1)
+    scheme: BandScheme | None = None
 
 
 Condition = Annotated[
@@ -238,10 +232,10 @@ class ByCharacteristic(Strict):
 
 
 class ByBand(Strict):
-    """Thirds of the district by a measure; “prior”: by the yardstick's own starting score."""
+    """Thirds of the district by a measure, or own bands; “prior”: by the yardstick's own start."""
 
     band: AnyMeasure | Literal["prior"]
-    scheme: Ref | None = None
+    scheme: BandScheme | None = None
 
 
 class ByLevel(Strict):
@@ -390,7 +384,8 @@ Column = Annotated[
 # ── The whole ────────────────────────────────────────────────────────────────
 Show = Literal[
     "spans", "levels", "spread", "start_to_now", "over_time", "table", "students", "movement",
-    "items", "awards", "make_up", "bridge", "strip", "scan", "chances", "bias", "student", "sure",
+    "growth", "standing", "pace", "chances", "trial", "items", "awards", "make_up", "bridge",
+    "strip", "scan", "bias", "student", "sure",
 ]  # fmt: skip
 
 
@@ -403,7 +398,23 @@ class Basis(Strict):
     who: Who
 
 
+class Move(Strict):
+    """One student's result, so many steps up (or down); `student`: an opaque id."""
+
+    student: Annotated[int, Field(ge=0, le=LARGEST_ID)]
+    by: int = Field(ge=-20, le=20)
+
+
+class Trial(Strict):
+    """Results that are tried, of levels or grades. Nothing of it is kept as a result."""
+
+    of: Measure
+    moves: tuple[Move, ...] = Field(min_length=1, max_length=5000)
+
+
 class SortBy(Strict):
+    """by: the key of a column, or the place of a chosen one: “#1” is the first."""
+
     by: str
     dir: Literal["asc", "desc"] = "asc"
 
@@ -462,7 +473,7 @@ class Question(Strict):
     question: Literal[1] = 1
     who: Who = Field(default_factory=Who)
     what: tuple[What, ...] = Field(min_length=1)
-    columns: tuple[Column, ...] = Field(default=(), max_length=60)
+    columns: tuple[Column, ...] = Field(default=(), max_length=260)
     split: tuple[Dimension, ...] = Field(default=(), max_length=2)
     layout: Layout | None = None
     against: Yardstick | None = None
@@ -476,7 +487,7 @@ class Question(Strict):
     reference: tuple[Literal["district", "school", "nation"], ...] = ("district",)
     sort: tuple[SortBy, ...] = Field(default=())
     page: Page | None = None
-    plan: Ref | None = None
+    plan: Trial | None = None
     version: int | None = Field(default=None, ge=0, le=LARGEST_ID)
     open: Open | None = None
 

@@ -4,6 +4,7 @@ district's own way of writing them."""
 from __future__ import annotations
 
 import datetime as dt
+from collections.abc import Sequence
 
 from bridge_chart.terms.words import spoken
 
@@ -67,7 +68,7 @@ def interval(low: float, high: float, decimals: int = 1) -> str:
     return f"{number(low, decimals)} to {number(high, decimals)}"
 
 
-def listed(names: list[str], most: int = 4) -> str:
+def listed(names: Sequence[str], most: int = 4) -> str:
     """Names as a phrase.
 
     >>> listed(["Brackwater"]), listed(["A", "B", "C"]), listed(list("ABCDEF"), 3)

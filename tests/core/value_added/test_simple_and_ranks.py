@@ -6,7 +6,6 @@ import numpy as np
 import pytest
 from scipy import stats
 from statsmodels.stats.multitest import multipletests
-from statsmodels.stats.proportion import proportion_confint
 
 from bridge_chart.core.value_added.corrected import (
     corrected_effects,
@@ -16,7 +15,6 @@ from bridge_chart.core.value_added.corrected import (
 from bridge_chart.core.value_added.multilevel import multilevel
 from bridge_chart.core.value_added.ranks import better_and_worse, comparison_bars, rank_intervals
 from bridge_chart.core.value_added.simple import (
-    chances,
     funnel,
     simple_effects,
     weighted_correlation,
@@ -51,19 +49,6 @@ def test_funnel_limits() -> None:
     assert found.outside == ["", "below", ""]
     with pytest.raises(ValueError, match="positive"):
         funnel(np.ones(1), np.ones(1, int), 0)
-
-
-def test_chances_are_shares_with_wilsons_interval() -> None:
-    rng = np.random.default_rng(2)
-    start, outcome = rng.integers(-1, 3, 400), rng.integers(-1, 4, 400)
-    found = chances(start, 3, outcome, 4)
-    held = (start == 1) & (outcome >= 0)
-    assert found.n[1] == held.sum()
-    assert found.counts[1, 2] == int((outcome[held] == 2).sum())
-    low, high = proportion_confint(found.counts[1, 2], found.n[1], method="wilson")
-    assert (found.low[1, 2], found.high[1, 2]) == pytest.approx((low, high))
-    assert found.shown == [True, True, True]
-    assert chances(start[:40], 3, outcome[:40], 4).shown == [False, False, False]
 
 
 def fitted(seed: int, spread: float, groups: int = 30, size: int = 25):

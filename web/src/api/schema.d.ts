@@ -571,6 +571,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/movement-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rules that say which move between levels earns what. */
+        get: operations["movementRules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/names": {
         parameters: {
             query?: never;
@@ -949,6 +966,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pairings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pairings under way. */
+        get: operations["pairings"];
+        put?: never;
+        /** Pair two classes for a talk about a sitting. */
+        post: operations["pair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pairings/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End a pairing. */
+        delete: operations["endPairing"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exports/pdf": {
         parameters: {
             query?: never;
@@ -1189,7 +1241,10 @@ export interface components {
         };
         /**
          * MeasureOption
-         * @description One sitting of one test in one subject, and everything that can be asked of it.
+         * @description One sitting of one test in one subject, and everything that can be asked of it. `growth`:
+         *     the goals of its growth table since the sitting before; `converts`: the scales that a table
+         *     converts it onto; `has_later`: whether students of an earlier sitting went on to a later test
+         *     in levels or grades.
          */
         MeasureOption: {
             /** Key */
@@ -1232,6 +1287,15 @@ export interface components {
             has_earlier: boolean;
             /** Has Nation */
             has_nation: boolean;
+            /** Growth */
+            growth?: ("expected" | "ambitious")[];
+            /**
+             * Has Later
+             * @default false
+             */
+            has_later?: boolean;
+            /** Converts */
+            converts?: string[];
             /** Siblings */
             siblings: number;
         };
@@ -1253,11 +1317,8 @@ export interface components {
          *     them.
          */
         PartOption: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "paper" | "section" | "question" | "strand" | "topic" | "objective" | "skill" | "type";
+            /** Kind */
+            kind: string;
             /** Names */
             names: string[];
             /** Ranked */
@@ -1319,7 +1380,7 @@ export interface components {
             /** Coverage */
             coverage: components["schemas"]["Coverage"][];
             /** Body */
-            body: components["schemas"]["RowsBody"] | components["schemas"]["LevelsBody"] | components["schemas"]["SpreadBody"] | components["schemas"]["StartBody"] | components["schemas"]["TimeBody"] | components["schemas"]["SureBody"] | components["schemas"]["MakeUpBody"] | components["schemas"]["ItemsBody"] | components["schemas"]["BiasBody"] | components["schemas"]["StudentsBody"] | components["schemas"]["StripBody"];
+            body: components["schemas"]["RowsBody"] | components["schemas"]["LevelsBody"] | components["schemas"]["SpreadBody"] | components["schemas"]["StartBody"] | components["schemas"]["TimeBody"] | components["schemas"]["SureBody"] | components["schemas"]["MakeUpBody"] | components["schemas"]["MovementBody"] | components["schemas"]["GrowthBody"] | components["schemas"]["StandingBody"] | components["schemas"]["PaceBody"] | components["schemas"]["ChancesBody"] | components["schemas"]["TrialBody"] | components["schemas"]["ItemsBody"] | components["schemas"]["BiasBody"] | components["schemas"]["StudentsBody"] | components["schemas"]["StripBody"];
             /** Readings */
             readings: components["schemas"]["Reading"][];
             method: components["schemas"]["Method"];
@@ -1392,17 +1453,50 @@ export interface components {
         };
         /**
          * BandIs
-         * @description The third of the district in which a student started; null: no such score.
+         * @description In which third of the district (or own band) a student started; null: no such score.
          */
         BandIs: {
             /** Band */
             band: components["schemas"]["Measure"] | components["schemas"]["Derived"];
             /** In */
-            in: (("low" | "middle" | "high") | null)[];
+            in: (string | null)[];
+            /** @default null */
+            scheme?: components["schemas"]["BandScheme"] | null;
+        };
+        /**
+         * BandScheme
+         * @description Starting bands of one's own, in every year level the same: from each of the `cuts` (rising) a
+         *     new band begins. `names`: from the lowest; none: low, middle, high, else by their scores.
+         */
+        BandScheme: {
+            /** Cuts */
+            cuts: number[];
+            /**
+             * Names
+             * @default []
+             */
+            names?: string[];
         };
         /** Basis */
         Basis: {
             who: components["schemas"]["Who"];
+        };
+        /**
+         * Before
+         * @description Where groups like this finish, did their students as earlier ones who stood where they stand:
+         *     the mean over `cohorts` years, and where nineteen in twenty groups of this size lie.
+         */
+        Before: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Mean */
+            mean: number;
+            /** Cohorts */
+            cohorts: number;
+            /** Later */
+            later: string;
         };
         /**
          * BiasBody
@@ -1532,16 +1626,13 @@ export interface components {
         };
         /**
          * ByBand
-         * @description Thirds of the district by a measure; “prior”: by the yardstick's own starting score.
+         * @description Thirds of the district by a measure, or own bands; “prior”: by the yardstick's own start.
          */
         ByBand: {
             /** Band */
             band: (components["schemas"]["Measure"] | components["schemas"]["Derived"]) | "prior";
-            /**
-             * Scheme
-             * @default null
-             */
-            scheme?: number | string | null;
+            /** @default null */
+            scheme?: components["schemas"]["BandScheme"] | null;
         };
         /** ByCharacteristic */
         ByCharacteristic: {
@@ -1593,6 +1684,93 @@ export interface components {
             /** Counts */
             counts: number[][];
         };
+        /**
+         * ChancesBody
+         * @description `later`: the test that they went on to; `outcomes`: its steps, from the lowest;
+         *     `months_least`, `months_most`: how long after; `spread`: how much more cohorts differ than
+         *     chance would have them (1: no more); `others`: tests that could be asked for.
+         */
+        ChancesBody: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            show: "chances";
+            /** Dimension */
+            dimension: string;
+            /** Later */
+            later: string;
+            /** Outcomes */
+            outcomes: components["schemas"]["StepInfo"][];
+            /** Pass At */
+            pass_at: number | null;
+            /** Cohorts */
+            cohorts: components["schemas"]["Cohort"][];
+            /** Months Least */
+            months_least: number;
+            /** Months Most */
+            months_most: number;
+            /** Spread */
+            spread: number;
+            /** Rows */
+            rows: components["schemas"]["ChancesRow"][];
+            /** Others */
+            others?: components["schemas"]["LaterOption"][];
+        };
+        /**
+         * ChancesRow
+         * @description A level: n of those asked about are in it now. `past`: how many earlier students were, in
+         *     `cohorts` years; for each outcome the share who got it, and who got it or better, with their
+         *     intervals. `undefined`: too few, or of one cohort alone; then there are no shares. `coarse`: to
+         *     what step shares are rounded, where the asker sees a part of the district.
+         */
+        ChancesRow: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /**
+             * Past
+             * @default null
+             */
+            past?: number | null;
+            /**
+             * Cohorts
+             * @default 0
+             */
+            cohorts?: number;
+            /** Share */
+            share?: number[];
+            /** Low */
+            low?: number[];
+            /** High */
+            high?: number[];
+            /** At Or Above */
+            at_or_above?: number[];
+            /** Above Low */
+            above_low?: number[];
+            /** Above High */
+            above_high?: number[];
+            /**
+             * Coarse
+             * @default null
+             */
+            coarse?: number | null;
+            /**
+             * Undefined
+             * @default null
+             */
+            undefined?: ("too_few" | "one_cohort") | null;
+        };
         /** CharacteristicIs */
         CharacteristicIs: {
             /** Characteristic */
@@ -1614,6 +1792,21 @@ export interface components {
             path: string;
             /** Text */
             text: string;
+        };
+        /**
+         * Cohort
+         * @description Earlier students: from which sitting to which; how many, where the whole district is seen.
+         */
+        Cohort: {
+            /** Before */
+            before: string;
+            /** Later */
+            later: string;
+            /**
+             * N
+             * @default null
+             */
+            n?: number | null;
         };
         /**
          * CountOf
@@ -1654,10 +1847,42 @@ export interface components {
             opens?: components["schemas"]["Open"] | null;
         };
         /**
+         * CreditPart
+         * @description How many earned full credit, a part of it, or none; share of those with both results, with
+         *     Wilson's 95% interval.
+         */
+        CreditPart: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
+            /**
+             * Share
+             * @default null
+             */
+            share?: number | null;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+        };
+        /**
          * Curve
-         * @description One group's distribution: counts per bin, the share at or above each score, the box; the
-         *     share is left out where there are too many groups for curves. `measure`: its place in the
-         *     answer's measures; `pinned`: a reference, not a group.
+         * @description One group's distribution: counts per bin, the share at or above each score, the box;
+         *     `expected`: the share that the yardstick would have at or above each score, of the same
+         *     students. Shares are left out where there are too many groups for curves. `measure`: its place
+         *     in the answer's measures; `pinned`: a reference, not a group.
          */
         Curve: {
             /** N */
@@ -1685,6 +1910,8 @@ export interface components {
             low: number[];
             /** High */
             high: number[];
+            /** Expected */
+            expected?: number[];
             /**
              * Mean
              * @default null
@@ -1761,13 +1988,18 @@ export interface components {
         };
         /**
          * CutLine
-         * @description A boundary or cut score; `year_level`: where it differs by it.
+         * @description A boundary or cut score; half: where the upper half of a level begins.
          */
         CutLine: {
             /** Label */
             label: string;
             /** At */
             at: number;
+            /**
+             * Half
+             * @default false
+             */
+            half?: boolean;
         };
         /**
          * Derived
@@ -1778,7 +2010,7 @@ export interface components {
              * Derive
              * @enum {string}
              */
-            derive: "span" | "gain" | "steps" | "pace" | "percentile" | "growth_percentile" | "convert" | "status" | "mastered" | "award";
+            derive: "span" | "gain" | "steps" | "pace" | "projected" | "percentile" | "growth_percentile" | "convert" | "status" | "mastered" | "credit" | "award";
             /** Of */
             of: components["schemas"]["Measure"] | components["schemas"]["Derived"];
             /**
@@ -1906,6 +2138,41 @@ export interface components {
             y: number[];
         };
         /**
+         * Fell
+         * @description How many fell in the nation though their score rose, of those ranked at both sittings (`of`);
+         *     the share, and the share that error alone would give; `beyond`: whose fall is beyond error, and
+         *     how many error alone would put there.
+         */
+        Fell: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
+            /** Of */
+            of: number;
+            /**
+             * Share
+             * @default null
+             */
+            share?: number | null;
+            /**
+             * Alone
+             * @default null
+             */
+            alone?: number | null;
+            beyond: components["schemas"]["Mark"];
+            /**
+             * Beyond Alone
+             * @default null
+             */
+            beyond_alone?: number | null;
+        };
+        /**
          * FieldIs
          * @description The field is one of the values (null: unknown), or lies in a range (year level).
          */
@@ -1981,9 +2248,185 @@ export interface components {
             /** First Of */
             first_of: (components["schemas"]["Measure"] | components["schemas"]["Derived"])[];
         };
+        /**
+         * Flow
+         * @description Who was in one level and is in another (or the same); `credit`: what the rule gives for it,
+         *     0 to 1.
+         */
+        Flow: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
+            /** Before */
+            before: number;
+            /** Now */
+            now: number;
+            /** Credit */
+            credit: number;
+        };
         /** GroupSpec */
         GroupSpec: {
             who: components["schemas"]["Who"];
+        };
+        /**
+         * GrowthBody
+         * @description `before`, `now`: the two sittings; `priors`: on which results growth percentiles stand;
+         *     `goals`: which the table has; `lacks`: what cannot be said here, and why.
+         */
+        GrowthBody: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            show: "growth";
+            /** Dimension */
+            dimension: string;
+            /** Before */
+            before: string;
+            /** Now */
+            now: string;
+            /** Unit */
+            unit: string;
+            /** Priors */
+            priors: string[];
+            /** Goals */
+            goals: ("expected" | "ambitious")[];
+            /** Rows */
+            rows: components["schemas"]["GrowthRow"][];
+            /** Reference */
+            reference: components["schemas"]["GrowthRow"][];
+            /** Lacks */
+            lacks?: string[];
+        };
+        /**
+         * GrowthRow
+         * @description A group: n have both results, missing have not. `median`: of the growth percentiles of
+         *     `ranked` students (30 at least), with its interval, beside their mean; `change`: of the score,
+         *     with its interval; `then_rank`, `now_rank`: mean national percentile ranks of those who have
+         *     both; `span`: the distance from similar starters, which `verdict` is of.
+         */
+        GrowthRow: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Path */
+            path?: components["schemas"]["RowStep"][];
+            /**
+             * Ranked
+             * @default 0
+             */
+            ranked?: number;
+            /**
+             * Median
+             * @default null
+             */
+            median?: number | null;
+            /**
+             * Median Low
+             * @default null
+             */
+            median_low?: number | null;
+            /**
+             * Median High
+             * @default null
+             */
+            median_high?: number | null;
+            /**
+             * Mean
+             * @default null
+             */
+            mean?: number | null;
+            /**
+             * Then Score
+             * @default null
+             */
+            then_score?: number | null;
+            /**
+             * Now Score
+             * @default null
+             */
+            now_score?: number | null;
+            /**
+             * Change
+             * @default null
+             */
+            change?: number | null;
+            /**
+             * Change Low
+             * @default null
+             */
+            change_low?: number | null;
+            /**
+             * Change High
+             * @default null
+             */
+            change_high?: number | null;
+            /**
+             * Then Rank
+             * @default null
+             */
+            then_rank?: number | null;
+            /**
+             * Now Rank
+             * @default null
+             */
+            now_rank?: number | null;
+            /** Met */
+            met?: components["schemas"]["Met"][];
+            /** @default null */
+            fell?: components["schemas"]["Fell"] | null;
+            /**
+             * Span
+             * @default null
+             */
+            span?: number | null;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+            /**
+             * Verdict
+             * @default none
+             * @enum {string}
+             */
+            verdict?: "ahead" | "behind" | "alike" | "unclear" | "few" | "none";
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned?: boolean;
+            /**
+             * Overlap
+             * @default false
+             */
+            overlap?: boolean;
+            /**
+             * Undefined
+             * @default null
+             */
+            undefined?: string | null;
         };
         /** GrowthTableSpec */
         GrowthTableSpec: {
@@ -1999,6 +2442,21 @@ export interface components {
              * @default null
              */
             table?: number | string | null;
+        };
+        /**
+         * Happened
+         * @description What then happened to those who are moved: of those with a later result how many reached the
+         *     step that they are tried at, and how many fell below where they stood.
+         */
+        Happened: {
+            /** Later */
+            later: string;
+            /** Have */
+            have: number;
+            /** Reached */
+            reached: number;
+            /** Fell */
+            fell: number;
         };
         /** InSet */
         InSet: {
@@ -2036,6 +2494,8 @@ export interface components {
             shares: components["schemas"]["ItemShare"][];
             /** Beside */
             beside?: components["schemas"]["ItemBeside"][];
+            /** Paired */
+            paired?: components["schemas"]["PairedShare"][];
             /**
              * Discrimination
              * @default null
@@ -2173,7 +2633,7 @@ export interface components {
          *     how far from its rest the first group must be on one question, to be told apart by chance
          *     alone. `only`: the tag that all rows carry. `looked`: the row that is looked at;
          *     `unmarked`: questions whose letters await a key. `uneven`: of two papers, who is far better on
-         *     one of them.
+         *     one of them. `paired`: classes beside the asker's own, in the order of each row's.
          */
         ItemsBody: {
             /**
@@ -2183,13 +2643,10 @@ export interface components {
             show: "items";
             /** Form */
             form: string;
-            /**
-             * By
-             * @enum {string}
-             */
-            by: "paper" | "section" | "question" | "strand" | "topic" | "objective" | "skill" | "type";
+            /** By */
+            by: string;
             /** Kinds */
-            kinds: ("paper" | "section" | "question" | "strand" | "topic" | "objective" | "skill" | "type")[];
+            kinds: string[];
             /**
              * Order
              * @enum {string}
@@ -2220,6 +2677,8 @@ export interface components {
             uneven?: components["schemas"]["Uneven"][];
             /** Unmarked */
             unmarked?: string[];
+            /** Paired */
+            paired?: components["schemas"]["PairedClass"][];
         };
         /**
          * Known
@@ -2228,6 +2687,18 @@ export interface components {
         Known: {
             /** Known */
             known: (components["schemas"]["FieldIs"] | components["schemas"]["CharacteristicIs"] | components["schemas"]["Missing"] | components["schemas"]["MeasureIs"] | components["schemas"]["InSet"] | components["schemas"]["AnyOf"] | components["schemas"]["AllOf"] | components["schemas"]["Not"] | components["schemas"]["BandIs"] | components["schemas"]["Known"])[];
+        };
+        /**
+         * LaterOption
+         * @description A later test that the chances could be of.
+         */
+        LaterOption: {
+            /** Assessment */
+            assessment: number;
+            /** Subject */
+            subject: number | null;
+            /** Label */
+            label: string;
         };
         /** Layout */
         Layout: {
@@ -2243,9 +2714,31 @@ export interface components {
             columns?: (("measure" | "sitting" | "subject" | "part") | components["schemas"]["ByField"] | components["schemas"]["ByCharacteristic"] | components["schemas"]["ByBand"] | components["schemas"]["ByLevel"] | components["schemas"]["ByPopulations"])[];
         };
         /**
+         * LevelThen
+         * @description A level with those who were in it then, or are in it now; `passes`: it is at or above the
+         *     pass line.
+         */
+        LevelThen: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
+            /** Name */
+            name: string;
+            /**
+             * Passes
+             * @default false
+             */
+            passes?: boolean;
+        };
+        /**
          * LevelsBody
-         * @description `pass_at`: the first step that passes, by the scale or, where `drawn`, where the question
-         *     draws the line. `reference`: pinned rows.
+         * @description Counts in levels or grades.
          */
         LevelsBody: {
             /**
@@ -2266,6 +2759,11 @@ export interface components {
             pass_at: number | null;
             /** Drawn */
             drawn: boolean;
+            /**
+             * Against
+             * @default null
+             */
+            against?: string | null;
             /** Rows */
             rows: components["schemas"]["LevelsRow"][];
             /** Reference */
@@ -2277,7 +2775,10 @@ export interface components {
          *
          *     `at_or_above`: the share that reached the step or better. `others`: the share that passed, minus
          *     that of all others counted in the district, in percentage points, where the district is seen;
-         *     `verdict`: beyond chance or not. `opens` opens the row, each of `bars` its count in a step;
+         *     `verdict`: beyond chance or not. `by_yardstick`: the share at or above each step that similar
+         *     starters reach, targets name or the nation has, of the same students; `span`: how far the share
+         *     that passed lies from similar starters', in percentage points, of which the verdict is then.
+         *     `opens` opens the row, each of `bars` its count in a step;
          *     none where the row cannot be opened. `means`: further figures of the same
          *     sitting, by their score. `measure`: its place in the answer's measures; `pinned`: a reference
          *     row, `as_of`: of which release.
@@ -2349,6 +2850,23 @@ export interface components {
              * @enum {string}
              */
             verdict?: "ahead" | "behind" | "alike" | "unclear" | "few" | "none";
+            /** By Yardstick */
+            by_yardstick?: (number | null)[];
+            /**
+             * Span
+             * @default null
+             */
+            span?: number | null;
+            /**
+             * Span Low
+             * @default null
+             */
+            span_low?: number | null;
+            /**
+             * Span High
+             * @default null
+             */
+            span_high?: number | null;
             /** Means */
             means?: {
                 [key: string]: number | null;
@@ -2444,6 +2962,8 @@ export interface components {
             thirds?: number[];
             /** Written */
             written?: components["schemas"]["WrittenBy"][];
+            /** Paired */
+            paired?: components["schemas"]["PairedAnswers"][];
             /** Elsewhere */
             elsewhere?: components["schemas"]["Elsewhere"][];
             /** Questions */
@@ -2687,6 +3207,44 @@ export interface components {
             side?: ("below" | "above" | "both") | null;
         };
         /**
+         * Met
+         * @description How many met a growth of the table; share of those with both results and a start in the
+         *     table (`of`), with its interval.
+         */
+        Met: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
+            /**
+             * Goal
+             * @enum {string}
+             */
+            goal: "expected" | "ambitious";
+            /** Of */
+            of: number;
+            /**
+             * Share
+             * @default null
+             */
+            share?: number | null;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+        };
+        /**
          * Method
          * @description How this is worked out: `says` in three lines, `facts` for whoever checks.
          */
@@ -2733,6 +3291,144 @@ export interface components {
             n: number;
             opens: components["schemas"]["Open"] | null;
         };
+        /**
+         * Move
+         * @description One student's result, so many steps up (or down); `student`: an opaque id.
+         */
+        Move: {
+            /** Student */
+            student: number;
+            /** By */
+            by: number;
+        };
+        /**
+         * MovementBody
+         * @description `before`, `now`: the two sittings; `then_in`, `now_in`: how many were and are in each level,
+         *     of those with both; `rule`: the one that counts, of all `rules`; `rises`: without credit tables
+         *     every rise counts. `alone_because`: why what error alone would give cannot be said.
+         */
+        MovementBody: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            show: "movement";
+            /** Dimension */
+            dimension: string;
+            /** Before */
+            before: string;
+            /** Now */
+            now: string;
+            /** Then In */
+            then_in: components["schemas"]["LevelThen"][];
+            /** Now In */
+            now_in: components["schemas"]["LevelThen"][];
+            /** Flows */
+            flows: components["schemas"]["Flow"][];
+            /** Rule */
+            rule: string;
+            /** Rules */
+            rules: components["schemas"]["RuleTold"][];
+            up: components["schemas"]["Mark"];
+            same: components["schemas"]["Mark"];
+            down: components["schemas"]["Mark"];
+            /** Rows */
+            rows: components["schemas"]["MovementRow"][];
+            /** Reference */
+            reference: components["schemas"]["MovementRow"][];
+            /**
+             * Alone Because
+             * @default
+             */
+            alone_because?: string;
+        };
+        /**
+         * MovementRow
+         * @description A group: n have both results, missing have not. `credit`: the mean, with the interval; what
+         *     similar starters earn (`similar`) and how far the group is from it (`span`), all as shares;
+         *     `alone`: the credit that error of measurement alone would give; `few`: too few to show.
+         */
+        MovementRow: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Path */
+            path?: components["schemas"]["RowStep"][];
+            full: components["schemas"]["CreditPart"];
+            part: components["schemas"]["CreditPart"];
+            none: components["schemas"]["CreditPart"];
+            /**
+             * Credit
+             * @default null
+             */
+            credit?: number | null;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+            /**
+             * Similar
+             * @default null
+             */
+            similar?: number | null;
+            /**
+             * Span
+             * @default null
+             */
+            span?: number | null;
+            /**
+             * Span Low
+             * @default null
+             */
+            span_low?: number | null;
+            /**
+             * Span High
+             * @default null
+             */
+            span_high?: number | null;
+            /**
+             * Alone
+             * @default null
+             */
+            alone?: number | null;
+            /**
+             * Verdict
+             * @default none
+             * @enum {string}
+             */
+            verdict?: "ahead" | "behind" | "alike" | "unclear" | "few" | "none";
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned?: boolean;
+            /**
+             * Overlap
+             * @default false
+             */
+            overlap?: boolean;
+            /**
+             * Undefined
+             * @default null
+             */
+            undefined?: string | null;
+        };
         /** NationSpec */
         NationSpec: {
             /**
@@ -2762,6 +3458,32 @@ export interface components {
             label: string;
             below: components["schemas"]["Mark"];
             above: components["schemas"]["Mark"];
+        };
+        /**
+         * NearStudent
+         * @description A student who could gain a step: where they stand, where they are tried, how far from the
+         *     next step (`distance`, in the unit that the body says), and of earlier students who stood there
+         *     the share who gained a step.
+         */
+        NearStudent: {
+            /** Student */
+            student: number;
+            /** Now */
+            now: string;
+            /** Tried */
+            tried: string;
+            /** By */
+            by: number;
+            /**
+             * Distance
+             * @default null
+             */
+            distance?: number | null;
+            /**
+             * Chance
+             * @default null
+             */
+            chance?: number | null;
         };
         /** Not */
         Not: {
@@ -2834,11 +3556,12 @@ export interface components {
             /** Shares */
             shares: components["schemas"]["OptionShare"][];
             /** Thirds */
-            thirds: (number | null)[];
+            thirds: components["schemas"]["ThirdShare"][];
         };
         /**
          * OptionShare
-         * @description How many of a group chose an option: n of those who sat the form; share of all of them.
+         * @description How many of a group chose an option: n of those who sat the form; share of all of them, with
+         *     Wilson's 95% interval.
          */
         OptionShare: {
             /** N */
@@ -2855,6 +3578,117 @@ export interface components {
              * @default null
              */
             share?: number | null;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+        };
+        /**
+         * PaceBody
+         * @description `wanted`: how many steps count as made; `first`: from which sitting on the pace is worked
+         *     out; `lacks`: what cannot be said, and why.
+         */
+        PaceBody: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            show: "pace";
+            /** Dimension */
+            dimension: string;
+            /** Before */
+            before: string;
+            /** Now */
+            now: string;
+            /** First */
+            first: string;
+            /** Wanted */
+            wanted: number;
+            /** Unit */
+            unit: string;
+            /** Rows */
+            rows: components["schemas"]["PaceRow"][];
+            /** Reference */
+            reference: components["schemas"]["PaceRow"][];
+            /** Lacks */
+            lacks?: string[];
+        };
+        /**
+         * PaceRow
+         * @description A group: n have both results, missing have not. `made`: how many of the `stepped` who
+         *     have both levels made how many steps;
+         *     `enough`: who made as many as asked for or more, its share with the interval; `steps`: the mean;
+         *     `pace`: gained a year, of those with two results or more; `ends`: where that pace ends a year
+         *     on, of those whose results span one.
+         */
+        PaceRow: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Path */
+            path?: components["schemas"]["RowStep"][];
+            /**
+             * Stepped
+             * @default 0
+             */
+            stepped?: number;
+            /** Made */
+            made?: components["schemas"]["StepsMade"][];
+            /** @default null */
+            enough?: components["schemas"]["Mark"] | null;
+            /**
+             * Share
+             * @default null
+             */
+            share?: number | null;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+            /**
+             * Steps
+             * @default null
+             */
+            steps?: number | null;
+            pace: components["schemas"]["Told"];
+            ends: components["schemas"]["Told"];
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned?: boolean;
+            /**
+             * Overlap
+             * @default false
+             */
+            overlap?: boolean;
+            /**
+             * Undefined
+             * @default null
+             */
+            undefined?: string | null;
         };
         /** Page */
         Page: {
@@ -2878,13 +3712,81 @@ export interface components {
             /** Size */
             size: number;
         };
+        /**
+         * PairedAnswers
+         * @description How a class that is paired with one's own answered: texts that three or more wrote alike,
+         *     `others`: how many wrote something else.
+         */
+        PairedAnswers: {
+            /** Label */
+            label: string;
+            /** N */
+            n: number;
+            /** Options */
+            options?: components["schemas"]["PairedOption"][];
+            written: components["schemas"]["WrittenBy"];
+        };
+        /**
+         * PairedClass
+         * @description A class that is paired with one's own for a talk: n sat the form, missing did not. `few`: too
+         *     few to say more.
+         */
+        PairedClass: {
+            /** Label */
+            label: string;
+            /** N */
+            n: number;
+            /** Missing */
+            missing: number;
+            /**
+             * Few
+             * @default false
+             */
+            few?: boolean;
+        };
+        /**
+         * PairedOption
+         * @description How many of a paired class chose an option, as many as the row's options, in their order.
+         */
+        PairedOption: {
+            /** N */
+            n: number;
+            /** Share */
+            share: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * PairedShare
+         * @description What a class that is paired with one's own won of a row's marks; nobody of it is opened.
+         */
+        PairedShare: {
+            /** N */
+            n: number;
+            /** Missing */
+            missing: number;
+            /**
+             * Share
+             * @default null
+             */
+            share?: number | null;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+        };
         /** Part */
         Part: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "paper" | "section" | "question" | "strand" | "topic" | "objective" | "skill" | "type";
+            /** Kind */
+            kind: string;
             /**
              * Is
              * @default null
@@ -3007,7 +3909,7 @@ export interface components {
              * @default spans
              * @enum {string}
              */
-            show?: "spans" | "levels" | "spread" | "start_to_now" | "over_time" | "table" | "students" | "movement" | "items" | "awards" | "make_up" | "bridge" | "strip" | "scan" | "chances" | "bias" | "student" | "sure";
+            show?: "spans" | "levels" | "spread" | "start_to_now" | "over_time" | "table" | "students" | "movement" | "growth" | "standing" | "pace" | "chances" | "trial" | "items" | "awards" | "make_up" | "bridge" | "strip" | "scan" | "bias" | "student" | "sure";
             /** Options */
             options?: {
                 [key: string]: unknown;
@@ -3031,11 +3933,8 @@ export interface components {
             sort?: components["schemas"]["SortBy"][];
             /** @default null */
             page?: components["schemas"]["Page"] | null;
-            /**
-             * Plan
-             * @default null
-             */
-            plan?: number | string | null;
+            /** @default null */
+            plan?: components["schemas"]["Trial"] | null;
             /**
              * Version
              * @default null
@@ -3320,6 +4219,30 @@ export interface components {
             /** Reference */
             reference: components["schemas"]["Row"][];
         };
+        /**
+         * RuleTold
+         * @description A rule that can be asked for, and what everybody here earns by it: shares of full and of
+         *     part credit, and the mean.
+         */
+        RuleTold: {
+            /** Name */
+            name: string;
+            /**
+             * Full
+             * @default null
+             */
+            full?: number | null;
+            /**
+             * Part
+             * @default null
+             */
+            part?: number | null;
+            /**
+             * Credit
+             * @default null
+             */
+            credit?: number | null;
+        };
         /** ScopeText */
         ScopeText: {
             /** Text */
@@ -3360,7 +4283,10 @@ export interface components {
             /** Against */
             against: string;
         };
-        /** SortBy */
+        /**
+         * SortBy
+         * @description by: the key of a column, or the place of a chosen one: “#1” is the first.
+         */
         SortBy: {
             /** By */
             by: string;
@@ -3400,6 +4326,45 @@ export interface components {
             curves_drawn: boolean;
             /** @default null */
             near?: components["schemas"]["Near"] | null;
+        };
+        /**
+         * StandingBody
+         * @description As Levels, of words instead of levels: `steps` from the lowest, `pass_at` the first in which
+         *     the yardstick is met; with several targets a row for each. `held`: what they are held against;
+         *     `differ`: how the targets differ.
+         */
+        StandingBody: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            show: "standing";
+            /** Dimension */
+            dimension: string;
+            /**
+             * Within
+             * @default null
+             */
+            within?: string | null;
+            /** Steps */
+            steps: components["schemas"]["StepInfo"][];
+            /** Pass At */
+            pass_at: number | null;
+            /** Drawn */
+            drawn: boolean;
+            /**
+             * Against
+             * @default null
+             */
+            against?: string | null;
+            /** Rows */
+            rows: components["schemas"]["LevelsRow"][];
+            /** Reference */
+            reference: components["schemas"]["LevelsRow"][];
+            /** Held */
+            held: string[];
+            /** Differ */
+            differ?: components["schemas"]["TargetsDiffer"][];
         };
         /**
          * Stands
@@ -3478,6 +4443,28 @@ export interface components {
             name: string;
             /** Passes */
             passes: boolean;
+        };
+        /**
+         * StepsMade
+         * @description How many made so many steps; the first and the last stand for so many or more.
+         */
+        StepsMade: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
+            /** Steps */
+            steps: number;
+            /**
+             * Share
+             * @default null
+             */
+            share?: number | null;
         };
         /**
          * StripBody
@@ -3781,6 +4768,59 @@ export interface components {
              */
             about?: (components["schemas"]["Measure"] | components["schemas"]["Derived"]) | "same";
         };
+        /**
+         * TargetsDiffer
+         * @description Two kinds of target of the same students (n have both): for how many they differ (`differ`),
+         *     and by how many steps (or points) the second is higher on average.
+         */
+        TargetsDiffer: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
+            /** First */
+            first: string;
+            /** Second */
+            second: string;
+            /** Differ */
+            differ: number;
+            /**
+             * Mean
+             * @default null
+             */
+            mean?: number | null;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
+        };
+        /**
+         * ThirdShare
+         * @description The share of a third of the test that chose an option, with Wilson's 95% interval.
+         */
+        ThirdShare: {
+            /**
+             * Share
+             * @default null
+             */
+            share?: number | null;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+        };
         /** ThresholdSpec */
         ThresholdSpec: {
             /** Rule */
@@ -3871,6 +4911,29 @@ export interface components {
             undefined?: string | null;
         };
         /**
+         * Told
+         * @description A mean with its interval, of n students.
+         */
+        Told: {
+            /** N */
+            n: number;
+            /**
+             * Mean
+             * @default null
+             */
+            mean?: number | null;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+        };
+        /**
          * Total
          * @description A column over some students: `n` with a value, `missing` without; the mean with its interval
          *     (each student a draw) and the median of figures, how many have which of a few values. `met`:
@@ -3908,6 +4971,168 @@ export interface components {
              * @default null
              */
             met?: number | null;
+        };
+        /**
+         * Trial
+         * @description Results that are tried, of levels or grades. Nothing of it is kept as a result.
+         */
+        Trial: {
+            of: components["schemas"]["Measure"];
+            /** Moves */
+            moves: components["schemas"]["Move"][];
+        };
+        /**
+         * TrialBody
+         * @description `group`: whose figure it is, n with a result (a mark). `now`, `with_try`: the figure without
+         *     and with the try; `wanted`, in words `wanted_words`; `needed`: how many students, or steps, are
+         *     missing; `reachable`: whether so many can gain one. `curve`: the figure after none, one, two …
+         *     gain a step, nearest first. `by_hand`: the moves are the question's own, not the nearest.
+         *     `moves`: as `plan` of a question takes them. `near`: the moved, then who is next. `refit`: the
+         *     figure with the try where the expectation is fitted on it too. `any_*`: fewest students and
+         *     steps where each may gain as many as it takes.
+         */
+        TrialBody: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            show: "trial";
+            /** Dimension */
+            dimension: string;
+            /**
+             * Figure
+             * @enum {string}
+             */
+            figure: "mean" | "share";
+            /** Unit */
+            unit: string;
+            /** Step */
+            step: string;
+            group: components["schemas"]["Mark"];
+            /** Now */
+            now: number | null;
+            /** With Try */
+            with_try: number | null;
+            /** Wanted */
+            wanted: number | null;
+            /** Wanted Words */
+            wanted_words: string;
+            /** Needed */
+            needed: number;
+            /** Reachable */
+            reachable: boolean;
+            /**
+             * Any Students
+             * @default null
+             */
+            any_students?: number | null;
+            /**
+             * Any Steps
+             * @default null
+             */
+            any_steps?: number | null;
+            /** Moved */
+            moved: number;
+            /** Steps */
+            steps: number;
+            /** By Hand */
+            by_hand: boolean;
+            /** Moves */
+            moves: components["schemas"]["Move"][];
+            movers: components["schemas"]["Mark"];
+            /** Curve */
+            curve: number[];
+            /** Near */
+            near: components["schemas"]["NearStudent"][];
+            /**
+             * Distance Words
+             * @default
+             */
+            distance_words?: string;
+            /**
+             * Chance Words
+             * @default
+             */
+            chance_words?: string;
+            /** @default null */
+            before?: components["schemas"]["Before"] | null;
+            /**
+             * Before Because
+             * @default
+             */
+            before_because?: string;
+            /**
+             * Refit
+             * @default null
+             */
+            refit?: number | null;
+            /** Rows */
+            rows: components["schemas"]["TriedRow"][];
+            /** @default null */
+            happened?: components["schemas"]["Happened"] | null;
+        };
+        /**
+         * TriedRow
+         * @description A group without and with the try: mean (or share), its interval, and how it is judged.
+         */
+        TriedRow: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Path */
+            path?: components["schemas"]["RowStep"][];
+            /**
+             * Moved
+             * @default 0
+             */
+            moved?: number;
+            /**
+             * Now
+             * @default null
+             */
+            now?: number | null;
+            /**
+             * Tried
+             * @default null
+             */
+            tried?: number | null;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+            /**
+             * Verdict Now
+             * @default none
+             * @enum {string}
+             */
+            verdict_now?: "ahead" | "behind" | "alike" | "unclear" | "few" | "none";
+            /**
+             * Verdict
+             * @default none
+             * @enum {string}
+             */
+            verdict?: "ahead" | "behind" | "alike" | "unclear" | "few" | "none";
+            /**
+             * Undefined
+             * @default null
+             */
+            undefined?: string | null;
         };
         /**
          * Uneven
@@ -3962,7 +5187,8 @@ export interface components {
         };
         /**
          * WrittenBy
-         * @description What a group wrote: n students, `others`: texts that are not shown.
+         * @description What a group wrote: n students, `others`: texts that are not shown: the rarest of many, and
+         *     while names are hidden what fewer than three wrote alike, for it may hold one.
          */
         WrittenBy: {
             /** N */
@@ -4943,6 +6169,37 @@ export interface components {
             /** Cuts */
             cuts: components["schemas"]["CutBody"][];
         };
+        /** MovementRuleList */
+        MovementRuleList: {
+            /** Rules */
+            rules: components["schemas"]["MovementRuleBody"][];
+        };
+        /**
+         * MoveBody
+         * @description What a move from a level to a level earns, 0 to 1; levels without case and blanks.
+         */
+        MoveBody: {
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Credit */
+            credit: number;
+        };
+        /**
+         * MovementRuleBody
+         * @description A rule for movement as its newest table declares it; no subject: of all.
+         */
+        MovementRuleBody: {
+            /** Rule */
+            rule: string;
+            /** Test */
+            test: string;
+            /** Subject */
+            subject: string;
+            /** Moves */
+            moves: components["schemas"]["MoveBody"][];
+        };
         /** NameList */
         NameList: {
             /** Names */
@@ -5446,6 +6703,16 @@ export interface components {
             opens: components["schemas"]["Open"];
         };
         /**
+         * Also
+         * @description The result on another scale, or what it makes of a student's pace, in words.
+         */
+        Also: {
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+        };
+        /**
          * Claim
          * @description A target or prediction of the same sitting. `away`: how far the result is from it, in steps
          *     or in its unit; None where there is no result.
@@ -5610,6 +6877,8 @@ export interface components {
             similar_high?: number | null;
             /** Claims */
             claims?: components["schemas"]["Claim"][];
+            /** Also */
+            also?: components["schemas"]["Also"][];
             /** @default null */
             origin?: components["schemas"]["FileLine"] | null;
             /**
@@ -5793,13 +7062,55 @@ export interface components {
              */
             form?: string;
         };
+        /** PairingList */
+        PairingList: {
+            /** Pairings */
+            pairings: components["schemas"]["Pairing"][];
+        };
+        /**
+         * Pairing
+         * @description sitting, classes: in words; by: who paired them.
+         */
+        Pairing: {
+            /** Id */
+            id: number;
+            /** Sitting */
+            sitting: string;
+            /** Classes */
+            classes: string[];
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * PairBody
+         * @description sitting, one, other: ids of a sitting and of two classes.
+         */
+        PairBody: {
+            /** Sitting */
+            sitting: number;
+            /** One */
+            one: number;
+            /** Other */
+            other: number;
+        };
         /**
          * PageBody
-         * @description page: its path with its query, as the address has it.
+         * @description page: its path with its query, as the address has it; paper: the size of the sheets.
          */
         PageBody: {
             /** Page */
             page: string;
+            /**
+             * Paper
+             * @default A4
+             * @enum {string}
+             */
+            paper?: "A4" | "A3";
         };
         /** ReleaseList */
         ReleaseList: {
@@ -10303,6 +11614,116 @@ export interface operations {
             };
         };
     };
+    movementRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovementRuleList"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     names: {
         parameters: {
             query?: never;
@@ -13060,6 +14481,333 @@ export interface operations {
         };
     };
     removeAttachment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    pairings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairingList"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    pair: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PairBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pairing"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    endPairing: {
         parameters: {
             query?: never;
             header?: never;

@@ -16,6 +16,7 @@ import { Connection } from "./Connection";
 const PLACES = [
 	{ to: "/intake", name: "Intake", action: "intake" },
 	{ to: "/compare", name: "Compare", action: "ask" },
+	{ to: "/progress", name: "Progress", action: "ask" },
 	{ to: "/tests", name: "Tests", action: "ask" },
 	{ to: "/people", name: "People", action: "open_students" },
 ] as const;

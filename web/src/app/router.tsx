@@ -32,6 +32,7 @@ const compare = createRoute({
 	beforeLoad: ({ search }) => {
 		if (search.q?.show && ["items", "bias"].includes(search.q.show))
 			throw redirect({ to: "/tests", search, replace: true });
+		if (search.q?.show === "movement") throw redirect({ to: "/progress", search, replace: true });
 	},
 	component: lazyRouteComponent(() => import("../features/compare/ComparePage"), "ComparePage"),
 	errorComponent: Unreadable,
@@ -45,6 +46,13 @@ const tests = createRoute({
 			throw redirect({ to: "/compare", search, replace: true });
 	},
 	component: lazyRouteComponent(() => import("../features/tests/TestsPage"), "TestsPage"),
+	errorComponent: Unreadable,
+	validateSearch: (search: Record<string, unknown>): Asked => askedIn(search),
+});
+const progress = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/progress",
+	component: lazyRouteComponent(() => import("../features/progress/ProgressPage"), "ProgressPage"),
 	errorComponent: Unreadable,
 	validateSearch: (search: Record<string, unknown>): Asked => askedIn(search),
 });
@@ -62,6 +70,11 @@ const scale = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/intake/scale",
 	component: lazyRouteComponent(() => import("../features/scale/ScalePage"), "ScalePage"),
+});
+const movementRule = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/intake/movement",
+	component: lazyRouteComponent(() => import("../features/movement/RulePage"), "RulePage"),
 });
 const exact = createRoute({
 	getParentRoute: () => rootRoute,
@@ -118,9 +131,11 @@ export const router = createRouter({
 		home,
 		compare,
 		tests,
+		progress,
 		intake,
 		grid,
 		scale,
+		movementRule,
 		exact,
 		draft,
 		people,

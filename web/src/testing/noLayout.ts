@@ -13,5 +13,6 @@ export function noLayout(): void {
 	vi.stubGlobal("CSS", { escape: (text: string) => text, supports: () => false });
 	// Nothing has a size where nothing is drawn.
 	vi.spyOn(Element.prototype, "clientHeight", "get").mockReturnValue(600);
+	vi.spyOn(Element.prototype, "clientWidth", "get").mockReturnValue(800);
 	vi.spyOn(HTMLElement.prototype, "offsetHeight", "get").mockReturnValue(30);
 }

@@ -1,8 +1,10 @@
 import { createColumnHelper, tableFeatures, useTable } from "@tanstack/react-table";
-import { Fragment, type ReactNode, useMemo } from "react";
+import { Fragment, type ReactNode, useMemo, useRef } from "react";
+import { useFitting } from "../lib/useFitting";
 import { usePrinting } from "../lib/usePrinting";
 import { TableHead } from "./TableHead";
-import { useRowsInView } from "./useRowsInView";
+import { useColumnsInView } from "./useColumnsInView";
+import { OVERSCAN_WIDE, useRowsInView } from "./useRowsInView";
 
 export interface Sorted {
 	by: string;
@@ -55,6 +57,10 @@ interface Props<T> {
 
 const features = tableFeatures({});
 const ROW = 30;
+/** From here on columns have a width of their own, so that a row that comes into view moves none. */
+const MANY_COLUMNS = 40;
+/** The first column stays in view beside those that are scrolled past. */
+const PINNED = "sticky left-0 z-[2] bg-paper";
 const SIDE = { left: "text-left", right: "text-right", centre: "text-center" };
 
 /** Rows and columns; of many rows those in view are drawn, on paper all. */
@@ -77,49 +83,46 @@ export function DataTable<T extends object>(props: Props<T>) {
 		getRowId: keyOf,
 	});
 	const all = table.getRowModel().rows;
-	const view = useRowsInView(all.length, () => ROW);
+	const wide = columns.length > MANY_COLUMNS;
+	const view = useRowsInView(all.length, () => ROW, wide ? OVERSCAN_WIDE : undefined);
 	const heads = table.getHeaderGroups();
-	const cells = useMemo(() => cellsOf(columns, named), [columns, named]);
 	// Browsers repeat the heads of a table on every sheet where no button is in them.
 	const printing = usePrinting();
-	const about = new Map(columns.map((one) => [one.key, one]));
+	const drawn = useRef<HTMLTableElement>(null);
+	useFitting(drawn, printing);
+	const set = wide && !printing;
+	const widths = useMemo(() => columns.map(widthIn), [columns]);
+	const { from, to } = useColumnsInView(view.frame, widths, set);
+	const cells = useMemo(() => cellsOf(columns, named, from, to), [columns, named, from, to]);
+	const { sorted, sort, foot: comesTo } = props;
+	// Neither changes while rows come into view.
+	const head = useMemo(
+		() => <Head {...{ heads, columns, sorted }} sort={printing ? undefined : sort} />,
+		[heads, columns, sorted, sort, printing],
+	);
+	const foot = useMemo(
+		() => comesTo && <Foot columns={columns} foot={comesTo} />,
+		[columns, comesTo],
+	);
 	return (
 		<div ref={view.frame} className={`print-flow min-h-0 flex-1 overflow-auto ${className}`}>
 			<table
-				className="w-full text-[13px]"
+				ref={drawn}
+				className={`text-[13px] ${set ? "table-fixed" : "w-full"}`}
+				style={set ? { width: widths.reduce((sum, one) => sum + one, 0) } : undefined}
+				aria-colcount={columns.length}
 				aria-rowcount={all.length + heads.length}
 				aria-busy={props.busy}
 			>
 				<caption className="sr-only">{caption}</caption>
-				<thead className="sticky top-0 z-[1] bg-paper">
-					{heads.map((group) => (
-						<tr key={group.id} className="border-b border-line">
-							{group.headers.map((head) => {
-								const column = about.get(head.column.id);
-								if (head.isPlaceholder) return <td key={head.id} />;
-								if (!column)
-									return (
-										<th
-											key={head.id}
-											scope="colgroup"
-											colSpan={head.colSpan}
-											className="border-l border-line px-1.5 text-left text-xs font-semibold text-muted first:border-0"
-										>
-											{String(head.column.columnDef.header)}
-										</th>
-									);
-								return (
-									<TableHead
-										key={head.id}
-										column={column}
-										sorted={props.sorted}
-										sort={printing ? undefined : props.sort}
-									/>
-								);
-							})}
-						</tr>
-					))}
-				</thead>
+				{set && (
+					<colgroup>
+						{columns.map((column, at) => (
+							<col key={column.key} style={{ width: widths[at] }} />
+						))}
+					</colgroup>
+				)}
+				{head}
 				<tbody>
 					<Gap height={view.before} />
 					{view.rows.map((at) => {
@@ -152,38 +155,93 @@ export function DataTable<T extends object>(props: Props<T>) {
 					})}
 					<Gap height={view.after} />
 				</tbody>
-				{props.foot && (
-					<tfoot className="sticky bottom-0 bg-wash">
-						<tr className="border-t border-line">
-							{columns.map((column, n) => (
-								<Cell key={column.key} column={column} name={n === 0} look="">
-									{props.foot?.(column.key)}
-								</Cell>
-							))}
-						</tr>
-					</tfoot>
-				)}
+				{foot}
 			</table>
 		</div>
 	);
 }
 
-/** The cells of a row, drawn once: who scrolls past many draws the new ones alone. */
-function cellsOf<T extends object>(columns: Column<T>[], named: boolean) {
+interface HeadProps<T> {
+	heads: ReturnType<ReturnType<typeof useTable<typeof features, T & object>>["getHeaderGroups"]>;
+	columns: Column<T>[];
+	sorted: Props<T>["sorted"];
+	sort: Props<T>["sort"];
+}
+
+/** The heads of columns, with the headings above those that stand together. */
+function Head<T extends object>({ heads, columns, sorted, sort }: HeadProps<T>) {
+	const about = new Map(columns.map((one) => [one.key, one]));
+	return (
+		<thead className="sticky top-0 z-[3] bg-paper">
+			{heads.map((group) => (
+				<tr key={group.id} className="border-b border-line">
+					{group.headers.map((head, place) => {
+						const column = about.get(head.column.id);
+						const pinned = place === 0 ? PINNED : "";
+						if (head.isPlaceholder) return <td key={head.id} className={pinned} />;
+						if (!column)
+							return (
+								<th
+									key={head.id}
+									scope="colgroup"
+									colSpan={head.colSpan}
+									className="border-l border-line px-1.5 text-left text-xs font-semibold text-muted first:border-0"
+								>
+									{String(head.column.columnDef.header)}
+								</th>
+							);
+						return <TableHead key={head.id} pinned={pinned} {...{ column, sorted, sort }} />;
+					})}
+				</tr>
+			))}
+		</thead>
+	);
+}
+
+/** What the columns come to. */
+function Foot<T>({ columns, foot }: { columns: Column<T>[]; foot: (key: string) => ReactNode }) {
+	return (
+		<tfoot className="sticky bottom-0 z-[2] bg-wash">
+			<tr className="border-t border-line bg-wash">
+				{columns.map((column, n) => (
+					<Cell key={column.key} column={column} name={n === 0} look="">
+						{foot(column.key)}
+					</Cell>
+				))}
+			</tr>
+		</tfoot>
+	);
+}
+
+/** How wide a column of a wide table is: names, words, figures. */
+function widthIn(column: Pick<Column<never>, "side" | "width">, at: number): number {
+	return column.width ?? (at === 0 ? 176 : column.side === "left" ? 104 : 64);
+}
+
+/** The cells of a row, drawn once: who scrolls past many draws the new ones alone. Beside the first
+ * those of the columns in view; the others leave their room. */
+function cellsOf<T extends object>(columns: Column<T>[], named: boolean, from: number, to: number) {
+	const after = columns.length - 1 - to;
 	const drawn = new WeakMap<T, ReactNode>();
 	return (row: T, at: number): ReactNode => {
 		const held = drawn.get(row);
 		if (held) return held;
-		const made = columns.map((column, n) => (
-			<Cell
-				key={column.key}
-				column={column}
-				name={named && n === 0}
-				look={column.look?.(row) ?? ""}
-			>
-				{column.cell(row, at)}
-			</Cell>
-		));
+		const made = columns.flatMap((column, n) => {
+			if (n > 0 && (n < from || n > to)) return [];
+			return (
+				<Cell
+					key={column.key}
+					column={column}
+					name={named && n === 0}
+					look={column.look?.(row) ?? ""}
+					place={n + 1}
+				>
+					{column.cell(row, at)}
+				</Cell>
+			);
+		});
+		if (from > 1) made.splice(1, 0, <td key="before" colSpan={from - 1} />);
+		if (after > 0) made.push(<td key="after" colSpan={after} />);
 		drawn.set(row, made);
 		return made;
 	};
@@ -234,14 +292,25 @@ interface CellProps {
 	column: Pick<Column<never>, "side" | "edge" | "className">;
 	name: boolean;
 	look: string;
+	/** Its place among all columns, drawn or not. */
+	place?: number;
 	children: ReactNode;
 }
 
-function Cell({ column, name, look: own, children }: CellProps) {
+function Cell({ column, name, look: own, place, children }: CellProps) {
 	const look = `px-1.5 py-1 ${SIDE[column.side ?? "right"]} ${column.edge ? "border-l border-line" : ""} ${column.className ?? ""} ${own}`;
-	if (!name) return <td className={look}>{children}</td>;
+	if (!name)
+		return (
+			<td className={look} aria-colindex={place}>
+				{children}
+			</td>
+		);
 	return (
-		<th scope="row" className={`sticky left-0 bg-inherit font-semibold ${look}`}>
+		<th
+			scope="row"
+			aria-colindex={place}
+			className={`sticky left-0 z-[1] bg-inherit font-semibold ${look}`}
+		>
 			{children}
 		</th>
 	);

@@ -34,11 +34,21 @@ export function FileButton({ words, bring, fail, className = "btn btn-outline bt
 	);
 }
 
+interface PdfProps extends Omit<Props, "words" | "bring"> {
+	/** A wide list takes larger sheets. */
+	paper?: "A4" | "A3";
+}
+
 /** This page as PDF, as it stands in the address. */
-export function PdfButton(props: Omit<Props, "words" | "bring">) {
+export function PdfButton({ paper = "A4", ...props }: PdfProps) {
 	const bring = (signal: AbortSignal) => {
 		const { pathname, search } = window.location;
-		return download("/api/exports/pdf", { page: pathname + search }, "bridge-chart.pdf", signal);
+		return download(
+			"/api/exports/pdf",
+			{ page: pathname + search, paper },
+			"bridge-chart.pdf",
+			signal,
+		);
 	};
-	return <FileButton words="PDF" bring={bring} {...props} />;
+	return <FileButton words={paper === "A4" ? "PDF" : `PDF, ${paper}`} bring={bring} {...props} />;
 }

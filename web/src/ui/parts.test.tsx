@@ -103,6 +103,37 @@ test("of many rows some are drawn, on paper all; a reader of the screen hears ho
 	expect(drawn()).toBeLessThan(100);
 });
 
+test("of many columns those in view are drawn beside the names, on paper all", () => {
+	const marks = Array.from({ length: 120 }, (_, n) => ({
+		key: `q${n}`,
+		label: `Q${n}`,
+		cell: (row: { n: number }) => String(row.n + n),
+	}));
+	const { container } = render(
+		<DataTable
+			caption="Marks"
+			columns={[...columns, ...marks]}
+			rows={rows(10)}
+			keyOf={(row) => row.name}
+		/>,
+	);
+	const texts = () =>
+		[...container.querySelectorAll("tbody tr:first-child > *")].filter((cell) => cell.textContent);
+	const spans = () =>
+		[...container.querySelectorAll<HTMLTableCellElement>("tbody tr:first-child > *")].reduce(
+			(sum, cell) => sum + cell.colSpan,
+			0,
+		);
+	expect(texts().length).toBeGreaterThan(8);
+	expect(texts().length).toBeLessThan(40);
+	expect(spans()).toBe(122);
+	expect(texts().at(-1)?.getAttribute("aria-colindex")).toBe(String(texts().length));
+	expect(screen.getByRole("table").getAttribute("aria-colcount")).toBe("122");
+	expect(screen.getAllByRole("columnheader")).toHaveLength(122);
+	act(() => void window.dispatchEvent(new Event("beforeprint")));
+	expect(texts()).toHaveLength(122);
+});
+
 test("what is opened stands below its row, and a heading above the first of its rows", () => {
 	render(
 		<DataTable

@@ -20,9 +20,15 @@ export interface InView {
 /** From here on rows are drawn as they come into view. */
 export const FEW_ROWS = 60;
 const OVERSCAN = 12;
+/** Of rows with many cells fewer are drawn ahead. */
+export const OVERSCAN_WIDE = 3;
 
 /** Which of many rows to draw; `size`: the height of a row in pixels, before it is measured. */
-export function useRowsInView(count: number, size: (row: number) => number): InView {
+export function useRowsInView(
+	count: number,
+	size: (row: number) => number,
+	overscan = OVERSCAN,
+): InView {
 	const frame = useRef<HTMLDivElement>(null);
 	const printing = usePrinting();
 	const many = count > FEW_ROWS;
@@ -30,7 +36,7 @@ export function useRowsInView(count: number, size: (row: number) => number): InV
 		count,
 		getScrollElement: () => frame.current,
 		estimateSize: size,
-		overscan: OVERSCAN,
+		overscan,
 		enabled: many,
 		initialRect: { width: 800, height: 600 },
 	});

@@ -6,12 +6,15 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import ClassVar, Literal
 
+import numpy as np
+
 from bridge_chart.answers.against.looked_up import looked_up
 from bridge_chart.answers.bound.binding import Binding
 from bridge_chart.answers.bound.names import not_yet
 from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.bound.yardstick import Held, Told, Yardstick
-from bridge_chart.answers.what.values import figures_of_students
+from bridge_chart.answers.what.values import figures_of_students, of_same_students
+from bridge_chart.core.arrays import Floats
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Method
@@ -36,9 +39,13 @@ class EarlierSitting(Yardstick):
 
     @classmethod
     def bind(cls, asked: q.AgainstEarlier, own: Quantity, binding: Binding) -> EarlierSitting:
-        found = _earlier(asked.earlier.measure, own, binding)
+        found = earlier_of(asked.earlier.measure, own, binding)
         bound = asked.earlier.model_copy(update={"measure": found.measure})
         return cls(own, asked.model_copy(update={"earlier": bound}), found)
+
+    @property
+    def since(self) -> Quantity:
+        return self.earlier
 
     @property
     def words(self) -> str:
@@ -51,6 +58,13 @@ class EarlierSitting(Yardstick):
     def look_up(self, snapshot: Snapshot) -> Held:
         values = figures_of_students(snapshot, self.earlier)
         return Held(values, values, self.earlier.label)
+
+    @property
+    def states(self) -> tuple[str, ...]:
+        return "fell", "held", "rose"
+
+    def standing(self, snapshot: Snapshot, values: Floats) -> Floats:
+        return np.sign(values - figures_of_students(snapshot, self.earlier)) + 2
 
     def said_of(self, label: str, span: float, size: str, between: str) -> str:
         way = "rose" if span > 0 else "fell"
@@ -70,7 +84,7 @@ def relative(m: q.AnyMeasure) -> bool:
     return isinstance(m, q.Measure) and "same" in (m.assessment, m.subject, m.sitting)
 
 
-def _earlier(m: q.AnyMeasure, own: Quantity, binding: Binding) -> Quantity:
+def earlier_of(m: q.AnyMeasure, own: Quantity, binding: Binding) -> Quantity:
     """The earlier measure of the same students; “same” and “back” start from `own`."""
     if not isinstance(m, q.Measure):
         raise not_yet("derived measures as earlier sittings")
@@ -85,6 +99,7 @@ def _earlier(m: q.AnyMeasure, own: Quantity, binding: Binding) -> Quantity:
             k.sitting.id: k for k in binding.snapshot.measures
             if k.assessment == mine.assessment and k.subject == mine.subject
             and k.role == "result" and k.date < mine.date
+            and of_same_students(binding.snapshot, k, mine)
         }  # fmt: skip
         ordered = sorted(before.values(), key=lambda k: -k.date.toordinal())
         if len(ordered) < back:
@@ -93,6 +108,7 @@ def _earlier(m: q.AnyMeasure, own: Quantity, binding: Binding) -> Quantity:
         there = q.Measure(
             assessment=key.assessment.id, subject=key.subject.id if key.subject else None,
             sitting=key.sitting.id, score=mine.score,
+            grain="half" if own.id.grain == "half" else None,
         )  # fmt: skip
         found = binding.quantity(there, steps=steps)
     if found.key.date >= mine.date:

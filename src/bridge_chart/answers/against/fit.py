@@ -7,16 +7,18 @@ from dataclasses import replace
 
 import numpy as np
 
+from bridge_chart.answers.against.covariates import as_columns, values_of
 from bridge_chart.answers.against.start_error import start_alpha, start_reliability
 from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.bound.yardstick import Expectation, Form, Route, YearFit
 from bridge_chart.answers.published.fits import Own, fitted
+from bridge_chart.answers.what.credit import Credit
 from bridge_chart.answers.what.values import figures_of_students, tested_year_level
-from bridge_chart.core.arrays import Codes, Floats
+from bridge_chart.core.arrays import Codes, Floats, Mask
 from bridge_chart.core.expected.cells import equal_prior_means
 from bridge_chart.core.expected.line import FEWEST_TO_FIT, fit_linear
 from bridge_chart.core.expected.regression import expected_outcome
-from bridge_chart.store.snapshot import Snapshot
+from bridge_chart.store.snapshot import MeasureKey, Snapshot
 from bridge_chart.terms.errors import NotPublished
 
 MOST_YEAR_LEVELS = 129
@@ -24,11 +26,12 @@ MOST_YEAR_LEVELS = 129
 
 def expectation(
     snapshot: Snapshot, quantity: Quantity, priors: tuple[Quantity, ...], form: Form,
-    left_out: int | None = None,
+    left_out: int | None = None, covariates: tuple[int, ...] = (),
 ) -> Expectation:  # fmt: skip
     """What similar starters reach in a quantity, by one start or several; left_out: a school whose
-    students have no part in the fit, only where the whole district is seen."""
-    name = ("fit", quantity.id, tuple(prior.id for prior in priors), form, left_out)
+    students have no part in the fit, only where the whole district is seen; covariates:
+    characteristics that are allowed for."""
+    name = ("fit", quantity.id, tuple(prior.id for prior in priors), form, left_out, covariates)
     if left_out is not None and not snapshot.scope.whole:
         raise NotPublished("A line without one school would tell that school's results.")
 
@@ -37,14 +40,16 @@ def expectation(
 
     of = (quantity.key, *(prior.key for prior in priors))
     return fitted(
-        snapshot, name, lambda whole: _fit(whole, quantity, priors, form, left_out), own_part, of
+        snapshot, name, lambda whole: _fit(whole, quantity, priors, form, left_out, covariates),
+        own_part, of,
     )  # fmt: skip
 
 
 def _own_part(snapshot: Snapshot, quantity: Quantity, made: Expectation, own: Own) -> Expectation:
     """The expectation of a scope's own students, by lines and curves that stand on enough others;
     one of a student whose start may not be seen would tell it."""
-    if made.form == "equal_scores":
+    of_levels = _by_own_level(quantity, made)
+    if made.form == "equal_scores" and not of_levels:
         raise NotPublished(
             "The mean of equal starters is a curve at single scores, and behind one score may "
             "stand one student of another school.",
@@ -65,6 +70,9 @@ def _own_part(snapshot: Snapshot, quantity: Quantity, made: Expectation, own: Ow
         rows = behind & (made.strata == stratum) & ((pattern & mine) == mine)
         if not own.enough(rows, key):
             held_back |= (strata == stratum) & (present == mine)
+    if of_levels:
+        held_back |= _thin_cells(made, own, behind, key)
+    held_back |= _thin_values(made, own, behind, key)
     few = own.few(behind, made.strata, key)
     expected, error, lean = (
         np.where(held_back, np.nan, own.take(column, key, np.nan))
@@ -76,10 +84,51 @@ def _own_part(snapshot: Snapshot, quantity: Quantity, made: Expectation, own: Ow
         reliability=own.rows(made.reliability, np.nan),
         alpha=np.where(held_back, np.nan, own.rows(made.alpha, np.nan)),
         residual=np.asarray(figures_of_students(snapshot, quantity)) - expected,
-        strata=made.strata[:0], starts=made.starts[:0], routes=tuple(routes),
+        strata=made.strata[:0], starts=made.starts[:0], marks=None, routes=tuple(routes),
         years=tuple(y for y in made.years if _stratum(y.year_level) not in few),
         version=own.version,
     )  # fmt: skip
+
+
+def _by_own_level(quantity: Quantity, made: Expectation) -> bool:
+    """Whether it is the credit of those who were in the same level. A start of one's own choice, or
+    one form alone, would make sets that could be taken from each other."""
+    credit = quantity.worked
+    return (
+        made.form == "equal_scores" and isinstance(credit, Credit)
+        and made.priors[0].id == credit.earlier.id
+        and quantity.form is None and credit.earlier.form is None
+    )  # fmt: skip
+
+
+def _thin_values(made: Expectation, own: Own, behind: Mask, key: MeasureKey) -> Mask:
+    """(students of the scope,) who share the value of a covariate with too few elsewhere: what it
+    adds would tell theirs."""
+    strata = own.rows(made.strata, -1)
+    out = np.zeros(len(strata), bool)
+    if made.marks is None:
+        return out
+    mine = own.rows(made.marks, -1)
+    for n, values in enumerate(made.marks.T):
+        pairs = np.stack([made.strata[behind], values[behind]], 1)
+        for stratum, value in np.unique(pairs, axis=0).tolist():
+            if not own.enough(behind & (made.strata == stratum) & (values == value), key):
+                out |= (strata == stratum) & (mine[:, n] == value)
+    return out
+
+
+def _thin_cells(made: Expectation, own: Own, behind: Mask, key: MeasureKey) -> Mask:
+    """(students of the scope,) whose equal starters, one mean in their year level, are too few
+    elsewhere."""
+    cell = np.where(behind, made.expected, np.nan)
+    out = np.zeros(len(own.rows(made.strata, -1)), bool)
+    theirs, strata = own.rows(made.expected, np.nan), own.rows(made.strata, -1)
+    for stratum in np.unique(made.strata[behind]).tolist():
+        inside = behind & (made.strata == stratum)
+        for mean in np.unique(cell[inside]).tolist():
+            if not own.enough(inside & (cell == mean), key):
+                out |= (strata == stratum) & (theirs == mean)
+    return out
 
 
 def _first(starts: Floats) -> Floats:
@@ -101,13 +150,13 @@ def _bits(priors: tuple[int, ...]) -> int:
 
 def _fit(
     snapshot: Snapshot, quantity: Quantity, priors: tuple[Quantity, ...], form: Form,
-    left_out: int | None,
+    left_out: int | None, covariates: tuple[int, ...],
 ) -> Expectation:  # fmt: skip
     strata = np.asarray(tested_year_level(snapshot, quantity.key)).astype(np.int16) + 1
     outcome = _without(snapshot, quantity, left_out)
     starts = [np.asarray(figures_of_students(snapshot, p)) for p in priors]
-    if len(starts) > 1:
-        return _fit_several(snapshot, outcome, starts, strata, priors, form)
+    if len(starts) > 1 or covariates:
+        return _fit_several(snapshot, quantity, outcome, starts, priors, form, covariates)
     prior = starts[0]
     error = np.full(snapshot.students, np.nan)
     if form == "linear":
@@ -144,13 +193,17 @@ def _fit(
 
 
 def _fit_several(
-    snapshot: Snapshot, outcome: Floats, starts: list[Floats], strata: Codes,
-    priors: tuple[Quantity, ...], form: Form,
+    snapshot: Snapshot, quantity: Quantity, outcome: Floats, starts: list[Floats],
+    priors: tuple[Quantity, ...], form: Form, covariates: tuple[int, ...],
 ) -> Expectation:  # fmt: skip
     """On several priors: each pattern of priors present is held against everyone who has them."""
     assert form != "equal_scores"
     stacked = np.stack(starts, 1)
-    fit = expected_outcome(outcome, stacked, form=form, strata=strata)
+    strata = np.asarray(tested_year_level(snapshot, quantity.key)).astype(np.int16) + 1
+    marks = values_of(snapshot, covariates, quantity.key)
+    fit = expected_outcome(
+        outcome, stacked, form=form, strata=strata, covariates=as_columns(marks)
+    )  # fmt: skip
     whole = tuple(range(len(priors)))
     told = [f for f in fit.fits if not f.reason]
     years = tuple(
@@ -169,6 +222,7 @@ def _fit_several(
         stacked, _lean(fit.expected, fit.residual, strata), start_reliability(snapshot, priors),
         start_alpha(snapshot, priors), int(np.count_nonzero(counted)), years,
         tuple(Route(p, n) for p, n in sorted(routes.items(), key=lambda r: -len(r[0]))),
+        covariates=covariates, marks=marks if covariates else None,
     )  # fmt: skip
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bridge_chart.answers.against.by_table import Growth
 from bridge_chart.answers.against.claim import Predicted, Target
 from bridge_chart.answers.against.earlier import EarlierSitting, relative
 from bridge_chart.answers.against.group import Group
@@ -13,7 +14,7 @@ from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.bound.yardstick import Yardstick
 from bridge_chart.terms import question as q
 
-KINDS = (WhereTheyStarted, Target, Predicted, Nation, EarlierSitting, Group)
+KINDS = (WhereTheyStarted, Target, Predicted, Nation, EarlierSitting, Group, Growth)
 
 
 def bind_yardstick(asked: q.Yardstick, own: Quantity, binding: Binding) -> Yardstick:
@@ -34,4 +35,6 @@ def finds_its_own(asked: q.Yardstick) -> bool:
     """Whether each of several quantities finds its own, so that it is kept as it was asked."""
     if isinstance(asked, q.AgainstPrior):
         return asked.prior.priors == "declared"
+    if isinstance(asked, q.AgainstGrowthTable):
+        return relative(asked.growth_table.from_)
     return isinstance(asked, q.AgainstEarlier) and relative(asked.earlier.measure)

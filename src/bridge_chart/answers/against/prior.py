@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Mapping
+from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 import numpy as np
 
+from bridge_chart.answers.against.by_table import ExpectedByTable
 from bridge_chart.answers.against.fit import expectation
 from bridge_chart.answers.bound.binding import Binding
 from bridge_chart.answers.bound.names import not_yet
 from bridge_chart.answers.bound.quantity import Quantity, plain
 from bridge_chart.answers.bound.yardstick import Expectation, Form, Held, Told, Yardstick
-from bridge_chart.answers.what.values import sibling
+from bridge_chart.answers.what.values import figures_of_students, of_same_students, sibling
 from bridge_chart.core.arrays import Floats
 from bridge_chart.core.expected.line import FEWEST_TO_FIT
 from bridge_chart.core.value_added.multilevel import FEWEST_GROUPS
@@ -22,7 +23,7 @@ from bridge_chart.store.snapshot import MeasureKey, Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Method
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
-from bridge_chart.terms.wording import count
+from bridge_chart.terms.wording import count, listed
 from bridge_chart.terms.words import spoken
 
 CURVES: Mapping[Form, str] = {
@@ -45,15 +46,15 @@ class WhereTheyStarted(Yardstick):
     form: Form
     fitted: Quantity
     left_out: int | None = None
+    allowed: Sequence[str] = ()
     kind: ClassVar[str] = "prior"
     marks: ClassVar[Literal["rest", "itself"]] = "rest"
 
     @classmethod
-    def bind(cls, asked: q.AgainstPrior, own: Quantity, binding: Binding) -> WhereTheyStarted:
+    def bind(cls, asked: q.AgainstPrior, own: Quantity, binding: Binding) -> Yardstick:
         spec = asked.prior
         for what, found in {
-            f"expectation by “{spec.expect}”": spec.expect == "table",
-            "covariates and expectation tables": bool(spec.covariates) or spec.table is not None,
+            "an expectation table by name": spec.table is not None,
             "a share against where they started": own.is_share,
         }.items():
             if found:
@@ -62,6 +63,8 @@ class WhereTheyStarted(Yardstick):
             starts = declared_priors(binding, own)
         else:
             starts = _named(spec, own, binding)
+        if spec.expect == "table":
+            return ExpectedByTable.bound_to(asked, own, starts)
         if len(starts) > 1 and spec.expect == "equal_scores":
             raise InvalidQuestion(
                 "Equal starters are found by one prior.",
@@ -73,22 +76,30 @@ class WhereTheyStarted(Yardstick):
                 next_step="Take one prior and a line, or leave it uncorrected.",
                 instead={"against": {"prior": {"model": "corrected"}}},
             )
-        bound = spec.model_copy(update={"priors": tuple(start.measure for start in starts)})
-        assert spec.expect != "table"
+        covariates = _covariates(spec, binding)
+        bound = spec.model_copy(
+            update={
+                "priors": tuple(start.measure for start in starts),
+                "covariates": tuple(covariates),
+            }
+        )
         return cls(
             own, asked.model_copy(update={"prior": bound}), tuple(starts), spec.expect,
-            _in_figures(binding.snapshot, own),
+            _in_figures(binding.snapshot, own), allowed=tuple(covariates.values()),
         )  # fmt: skip
 
     @property
     def words(self) -> str:
         by = "" if self.form == "linear" else f", by {CURVES[self.form]}"
         model = ", pooled" if self.pools else ", corrected for error in it" if self.corrects else ""
-        return f"where they started{by}{model}"
+        also = f" and {listed(self.allowed, 5)}" if self.allowed else ""
+        return f"where they started{also}{by}{model}"
 
     @property
     def whom(self) -> str:
-        return "similar starters"
+        return (
+            f"similar starters by {listed(self.allowed, 5)}" if self.allowed else "similar starters"
+        )
 
     @property
     def priors(self) -> tuple[Quantity, ...]:
@@ -111,10 +122,29 @@ class WhereTheyStarted(Yardstick):
         return self.asked.prior.model == "corrected"
 
     def look_up(self, snapshot: Snapshot) -> Held:
-        fit = expectation(snapshot, self.fitted, self.starts, self.form, self.left_out)
+        covariates = tuple(int(one) for one in self.asked.prior.covariates)
+        fit = expectation(
+            snapshot, self.fitted, self.starts, self.form, self.left_out, covariates
+        )  # fmt: skip
         if self.corrects:
             return Held(_corrected(fit), fit.prior, fit.prior_label, fit)
         return Held(fit.expected, fit.prior, fit.prior_label, fit)
+
+    @property
+    def states(self) -> tuple[str, ...]:
+        return "below expectation", "as expected", "above expectation"
+
+    def standing(self, snapshot: Snapshot, values: Floats) -> Floats:
+        """By more than one error of prediction, for half of all are merely below or above."""
+        held = self.held(snapshot)
+        assert held is not None
+        assert held.fit is not None
+        if self.fitted.id != self.own.id:
+            values = np.asarray(figures_of_students(snapshot, self.fitted))
+        # Of one student the plain line is the better guess: error is corrected for groups only.
+        away = values - held.fit.expected
+        state = 2.0 + (away > held.fit.error) - (away < -held.fit.error)
+        return np.where(np.isnan(away) | np.isnan(held.fit.error), np.nan, state)
 
     def method(self, snapshot: Snapshot, told: Told) -> Method:
         held = self.held(snapshot)
@@ -140,9 +170,11 @@ class WhereTheyStarted(Yardstick):
             model = "corrected"
             facts["model"] = f"corrected: {by} on one prior, apart in each {spoken().year_level}"
             facts["reliability"] = sorted({round(float(r), 4) for r in fit.reliability if r == r})
+        allowed = f" and {listed(self.allowed, 5)}" if self.allowed else ""
+        facts |= {"covariates": list(self.allowed)} if self.allowed else {}
         says = [
             f"Each student's score in {self.own.label} minus the score expected from "
-            f"{held.start_label}: {by} for each {spoken().year_level}, through "
+            f"{held.start_label}{allowed}: {by} for each {spoken().year_level}, through "
             f"{count(basis, 'student')} of the whole district, whoever asks.",
             told.interval,
             "A difference from students who started alike; no proof of teaching quality.",
@@ -172,6 +204,18 @@ class WhereTheyStarted(Yardstick):
             page = "methods/corrected.md"
         name = f"Distance from similar starters, {model} model"
         return Method(name=name, says=says, facts=facts, page=page)
+
+
+def _covariates(spec: q.PriorSpec, binding: Binding) -> dict[int, str]:
+    """The characteristics that are to be allowed for, by their ids."""
+    if spec.covariates and (spec.expect in ("equal_scores", "table") or spec.model == "corrected"):
+        raise InvalidQuestion(
+            "Characteristics are allowed for by a line or a curve through the starts.",
+            next_step="Take a line, a cubic or a smooth curve, or leave “covariates” away.",
+        )
+    ids = sorted({binding.places.characteristic(one) for one in spec.covariates})
+    names = {item.id: item.name for item in binding.snapshot.characteristics}
+    return {one: names[one] for one in ids}
 
 
 def _corrected(fit: Expectation) -> Floats:
@@ -234,12 +278,14 @@ def declared_priors(binding: Binding, own: Quantity) -> list[Quantity]:
         m for m in _in_order(snapshot)
         if m.assessment == mine.assessment and m.subject == mine.subject
         and m.score == mine.score and m.date < mine.date
+        and of_same_students(snapshot, m, mine)
     ]  # fmt: skip
     if earlier:
         return [binding.of_key(max(earlier, key=lambda m: m.date))]
     before = [
         m for m in _in_order(snapshot)
         if m.academic_year < mine.academic_year and m.assessment != mine.assessment
+        and of_same_students(snapshot, m, mine)
     ]  # fmt: skip
     if not before:
         raise NotFound(

@@ -11,6 +11,7 @@ from bridge_chart.access.releases import Published
 from bridge_chart.answers.against.kinds import finds_its_own
 from bridge_chart.answers.asking.binder import NO_SETS, Binder, Sets
 from bridge_chart.answers.asking.columns import bind_columns
+from bridge_chart.answers.asking.tries import bound_trial
 from bridge_chart.answers.asking.wider import Outlook
 from bridge_chart.answers.bound.names import not_yet
 from bridge_chart.answers.bound.quantity import Quantity
@@ -18,6 +19,7 @@ from bridge_chart.answers.bound.view import Bound, View
 from bridge_chart.answers.shows.listed import SHOWS
 from bridge_chart.answers.shows.show import Show
 from bridge_chart.answers.splits.kinds import bind_split
+from bridge_chart.answers.what.derived import counts_steps
 from bridge_chart.answers.what.measures import changed, innermost, stands_for
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms import question as q
@@ -41,6 +43,10 @@ def bind(
     show.refuse_keys(question)
     outlook = None if published is None else Outlook(bind, published)
     loose = Binder(snapshot, sets, outlook)
+    if question.plan is not None:
+        trial, edits = bound_trial(question.plan, loose)
+        question = question.model_copy(update={"plan": trial})
+        loose = Binder(snapshot.tried(edits), sets, outlook)
     asked = _quantities(loose, question, show, question.what)
     show.refuse_measures(question, [quantity for quantity, _ in asked])
     found = asked
@@ -61,7 +67,6 @@ def _refuse_not_yet(question: q.Question) -> None:
         "“layout”": question.layout is not None,
         "another basis than the district": question.basis != "district",
         f"unit “{question.unit}”": question.unit != "own",
-        "plans": question.plan is not None,
     }
     refused = next((what for what, found in parts.items() if found), None)
     if refused:
@@ -121,11 +126,10 @@ def _view(
         focus=None if question.focus is None else tuple(map(binder.condition, question.focus)),
         start=binder.start,
         split_by=lambda d: bind_split(d, binder),
+        measured=lambda m: binder.quantity(m, steps=counts_steps(m)),
         columns=bind_columns(question, binder),
         wider=binder.wider(question, quantity),
-        elsewhere=None
-        if loose.snapshot.scope.whole
-        else lambda other: _elsewhere(loose.of(other), binder, question, quantity, stands),
+        elsewhere=lambda other: _elsewhere(loose.of(other), binder, question, quantity, stands),
     )
 
 

@@ -129,7 +129,7 @@ class Binder:
         who = question.who.model_copy(
             update={"all_": tuple(self.condition(c).asked for c in question.who.all_)}
         )
-        asked = question.model_copy(update={"who": who, "against": against})
+        asked = question.model_copy(update={"who": who, "against": against, "plan": None})
         return cache(lambda levels: wider_of(outlook, asked, own, levels))
 
     def known_of(

@@ -7,11 +7,13 @@ from bridge_chart.answers.bound.column import ListColumn
 from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.bound.yardstick import Yardstick
 from bridge_chart.answers.splits.kinds import bind_split
+from bridge_chart.answers.what.derived import counts_steps
 from bridge_chart.answers.what.measures import innermost
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
 
-MOST_COLUMNS = 60
+MOST_COLUMNS = 260
+"""As many as a long test has questions, and what stands beside them."""
 IN_STEPS = ("level", "grade")
 
 
@@ -44,7 +46,7 @@ def _column(asked: q.Column, binder: Binder) -> list[ListColumn]:
 
 def _quantities(measure: q.AnyMeasure, binder: Binder) -> list[Quantity]:
     """In figures, or in steps where those are asked for or there is nothing else."""
-    steps = innermost(measure).score in IN_STEPS
+    steps = counts_steps(measure) or innermost(measure).score in IN_STEPS
     try:
         return binder.measures.quantities(measure, steps=steps)
     except NotFound:

@@ -17,8 +17,8 @@ from bridge_chart.answers.what.values import figures_of_students
 from bridge_chart.answers.who.population import chips, own_text, who_text
 from bridge_chart.store.codes import IN_FIGURES
 from bridge_chart.terms import question as q
-from bridge_chart.terms.answer import Cut, MeasureInfo, Resolved, ScopeText, Slots
-from bridge_chart.terms.wording import day, listed
+from bridge_chart.terms.answer import Cut, MeasureInfo, Resolved, ScopeText, Slots, Warn
+from bridge_chart.terms.wording import count, day, listed
 
 ENGINE = f"bridge-chart {__version__}"
 
@@ -28,15 +28,14 @@ def framed(shown: Shown, parts: Sequence[Slice], narrowed: q.Question | None = N
     views = [part.view for part in parts]
     view = views[0]
     words = _slots(views if shown.about is None else [shown.about.view])
+    if view.yardstick is None and shown.against is not None:
+        words = words.model_copy(update={"against": shown.against})
     return Answer(
         question=view.question,
         narrowed=narrowed,
         engine=ENGINE,
         resolved=_resolved(parts),
-        sentence=(
-            f"How did {words.who} do in {words.what}, split by {words.split}, "
-            f"measured against {words.against}?"
-        ),
+        sentence=_sentence(view, words),
         slots=words,
         chips=chips(view),
         scope=ScopeText(
@@ -47,9 +46,35 @@ def framed(shown: Shown, parts: Sequence[Slice], narrowed: q.Question | None = N
         body=shown.body,
         readings=shown.readings,
         method=shown.method,
-        warnings=shown.warnings,
+        warnings=[*_tried(view), *shown.warnings],
         page=shown.page,
     )
+
+
+def _sentence(view: View, words: Slots) -> str:
+    asked = (
+        f"ow did {words.who} do in {words.what}, split by {words.split}, "
+        f"measured against {words.against}?"
+    )
+    if view.question.show == "trial":
+        return f"A try, not results: what would it take for {words.who} in {words.what}?"
+    plan = view.question.plan
+    if plan is None:
+        return f"H{asked}"
+    moved = count(len(plan.moves), "student")
+    return f"A try, not results: with {moved} moved, h{asked}"
+
+
+def _tried(view: View) -> list[Warn]:
+    """Whatever a try has touched says so, first of all."""
+    plan = view.question.plan
+    if plan is None:
+        return []
+    moved = count(len(plan.moves), "student")
+    text = (
+        f"A try, not results: {moved} stand elsewhere here than in the record, which is as it was."
+    )
+    return [Warn(code="tried", text=text, instead={"plan": None})]
 
 
 def _slots(views: Sequence[View]) -> Slots:

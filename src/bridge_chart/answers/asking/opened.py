@@ -31,6 +31,7 @@ def listing(question: q.Question) -> q.Question:
         columns=opened.columns,
         sort=opened.sort,
         page=opened.page,
+        plan=question.plan,
         version=question.version,
     )
 

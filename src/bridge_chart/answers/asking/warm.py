@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from threading import Event
 from typing import Literal
 
 from bridge_chart.answers.asking.ask import answer_on
 from bridge_chart.answers.asking.bind import bind
 from bridge_chart.answers.kept.turns import TURNS
-from bridge_chart.store.snapshot import Snapshot
+from bridge_chart.store.snapshot import MeasureKey, Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import BridgeError
 
@@ -49,13 +50,35 @@ def _warm(snapshot: Snapshot) -> int:
             for show in ("spans", "strip")
         ]
         others = [q.Question(what=(what,), against=_start(curve)) for curve in OTHER_CURVES]
-        for asked in [*usual, *others]:
-            try:
-                with TURNS.mine(urgent=False):
-                    answer_on(bind(asked, snapshot))
-            except BridgeError:
-                continue  # what cannot be asked needs no warming
-            done += 1
+        done += _asked(snapshot, [*usual, *others])
+    for measure in list({m.sitting.id: m for m in newest}.values())[:MOST_SITTINGS]:
+        done += _asked(snapshot, list(_inside(snapshot, measure)))
+    return done
+
+
+def _inside(snapshot: Snapshot, measure: MeasureKey) -> Iterator[q.Question]:
+    """Question by question, of each form: the sheets of marks are read for whoever asks next."""
+    names = {form.id: form.name for form in measure.forms}
+    for form in snapshot.marked_forms(measure.sitting.id):
+        what = q.Measure(
+            assessment=measure.assessment.id,
+            subject=measure.subject.id if measure.subject else None,
+            sitting=measure.sitting.id,
+            form=names.get(form.form) if form.form else None,
+        )
+        yield q.Question(what=(what,), show="items")
+
+
+def _asked(snapshot: Snapshot, questions: list[q.Question]) -> int:
+    """How many of them can be asked, and are worked out now."""
+    done = 0
+    for asked in questions:
+        try:
+            with TURNS.mine(urgent=False):
+                answer_on(bind(asked, snapshot))
+        except BridgeError:
+            continue  # what cannot be asked needs no warming
+        done += 1
     return done
 
 

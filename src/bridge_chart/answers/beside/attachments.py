@@ -4,12 +4,15 @@ sitting may open them; they hold no student's record."""
 from __future__ import annotations
 
 import datetime as dt
+from collections.abc import Iterator
 from typing import Literal, get_args
 
+import numpy as np
 import sqlalchemy as sa
 from pydantic import BaseModel
 
 from bridge_chart.access.audit import note
+from bridge_chart.access.scoped import NO_ROW
 from bridge_chart.answers.bound.names import one_of
 from bridge_chart.store import use_tables as u
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
@@ -102,8 +105,7 @@ def opened(
     )
     with engine.connect() as connection:
         row = connection.execute(query).one_or_none()
-    seen = {sitting for key in snapshot.measures for sitting in _ids(key)}
-    if row is None or row.sitting_id not in seen:
+    if row is None or all(row.sitting_id not in _ids(key) for key in _seen(snapshot)):
         raise _none()
     note(engine, actor, "open_attachment", {"attachment": attachment, "name": row.name})
     return row.name, row.media, bytes(row.bytes)
@@ -140,10 +142,17 @@ def sitting_named(snapshot: Snapshot, test: str, subject: str, sitting: str) -> 
 
 
 def _sitting(snapshot: Snapshot, sitting: int) -> MeasureKey:
-    found = next((key for key in snapshot.measures if sitting in _ids(key)), None)
+    found = next((key for key in _seen(snapshot) if sitting in _ids(key)), None)
     if found is None:
         raise NotFound("There is no such sitting.")
     return found
+
+
+def _seen(snapshot: Snapshot) -> Iterator[MeasureKey]:
+    """The measures of which the asker sees anybody's result."""
+    for key in snapshot.measures:
+        if (np.asarray(snapshot.status(key)) != NO_ROW).any():
+            yield key
 
 
 def _ids(key: MeasureKey) -> set[int]:

@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 import sqlalchemy as sa
+from pydantic import Field
 
 from bridge_chart.access.rules import require
 from bridge_chart.access.scoped import seen_by
@@ -14,9 +15,14 @@ from bridge_chart.answers.against.prior import declared_priors
 from bridge_chart.answers.asking.binder import Binder
 from bridge_chart.answers.beside.groups import Group, list_groups
 from bridge_chart.answers.bound.names import courses_of
+from bridge_chart.answers.bound.quantity import plain
+from bridge_chart.answers.shows.chances.past import later_tests
 from bridge_chart.answers.shows.listed import SHOWS
+from bridge_chart.answers.what.convert import conversions_for
 from bridge_chart.answers.what.cut_scores import cuts_by_year_level
-from bridge_chart.answers.what.parts import parts_of
+from bridge_chart.answers.what.expected_tables import Goal, goals_of
+from bridge_chart.answers.what.parts import kinds_in, parts_of
+from bridge_chart.answers.what.values import of_same_students
 from bridge_chart.store.codes import SCORE_NAMES, STEPPED, UNITS
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot import MeasureKey, Roll, Snapshot
@@ -25,6 +31,13 @@ from bridge_chart.terms.answer import Value
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
 from bridge_chart.terms.people import Actor
 from bridge_chart.terms.words import spoken
+
+SINCE = q.AgainstEarlier(
+    earlier=q.EarlierSpec(
+        measure=q.Measure(assessment="same", subject="same", sitting=q.Back(back=1))
+    )
+)
+"""The sitting before, of the same students."""
 
 
 class Option(Value):
@@ -69,7 +82,10 @@ class PartOption(Value):
 
 
 class MeasureOption(Value):
-    """One sitting of one test in one subject, and everything that can be asked of it."""
+    """One sitting of one test in one subject, and everything that can be asked of it. `growth`:
+    the goals of its growth table since the sitting before; `converts`: the scales that a table
+    converts it onto; `has_later`: whether students of an earlier sitting went on to a later test
+    in levels or grades."""
 
     key: str
     label: str
@@ -91,6 +107,9 @@ class MeasureOption(Value):
     has_prior: bool
     has_earlier: bool
     has_nation: bool
+    growth: list[Goal] = Field(default_factory=list)
+    has_later: bool = False
+    converts: list[str] = Field(default_factory=list)
     siblings: int
 
 
@@ -137,9 +156,7 @@ def catalogue(engine: sa.Engine, settings: Settings, actor: Actor) -> Catalogue:
     return Catalogue(
         version=snapshot.version,
         today=str(snapshot.today),
-        scope="the whole district"
-        if snapshot.scope.whole
-        else " and ".join(school.name for school in snapshot.schools),
+        scope=snapshot.whose,
         students=int(mine.sum()),
         schools=_schools(snapshot, roll),
         year_levels=_year_levels(roll, mine),
@@ -233,21 +250,13 @@ def _measures(snapshot: Snapshot) -> list[MeasureOption]:
 
 def _measure(names: Binder, keys: list[MeasureKey]) -> MeasureOption:
     snapshot, first = names.snapshot, keys[0]
-    roll = snapshot.roll_at(first.date)
-    mine = np.ones(snapshot.students, bool) if roll is None else np.asarray(roll.school >= 0)
     results = [k for k in keys if k.role == "result"]
-    scores = [
-        ScoreOption(
-            score=k.score, label=SCORE_NAMES[k.score], unit=UNITS[k.score],
-            n=int(np.count_nonzero(~np.isnan(snapshot.values(k)) & mine)),
-        )
-        for k in results
-    ]  # fmt: skip
+    scores = _scores(names, results)
     stepped = next((k for k in results if k.score in STEPPED), None)
     subject = first.subject.name if first.subject else None
     papers = bool(snapshot.marked_forms(first.sitting.id))
-    kinds: tuple[q.PartKind, ...] = q.PART_KINDS
-    parts = [(kind, parts_of(snapshot, first, kind)) for kind in kinds] if papers else []
+    kinds = kinds_in(snapshot, first) if papers else []
+    parts = [(kind, parts_of(snapshot, first, kind)) for kind in kinds]
     cuts = {
         cut.step: None
         for k in results
@@ -285,11 +294,31 @@ def _measure(names: Binder, keys: list[MeasureKey]) -> MeasureOption:
         ),
         has_prior=_has_prior(names, results),
         has_earlier=any(
-            k.subject == first.subject and k.date < first.date and k.role == "result" for k in same
-        ),
+            k.subject == first.subject
+            and k.date < first.date
+            and k.role == "result"
+            and of_same_students(snapshot, k, results[0])
+            for k in same
+        )
+        if results
+        else False,
         has_nation=bool(national),
+        growth=_goals(names, results),
+        has_later=any(later_tests(snapshot, plain(k)) for k in results if k.score in STEPPED),
+        converts=[table.onto for k in results for table in conversions_for(snapshot, plain(k))],
         siblings=len({k.sitting.id for k in same if k.sitting.name == first.sitting.name}),
     )
+
+
+def _scores(names: Binder, results: list[MeasureKey]) -> list[ScoreOption]:
+    """Each kind of score, with how many of those on roll then have it."""
+    snapshot, out = names.snapshot, []
+    for k in results:
+        roll = snapshot.roll_at(k.date)
+        mine = np.ones(snapshot.students, bool) if roll is None else np.asarray(roll.school >= 0)
+        n = int(np.count_nonzero(~np.isnan(snapshot.values(k)) & mine))
+        out.append(ScoreOption(score=k.score, label=SCORE_NAMES[k.score], unit=UNITS[k.score], n=n))
+    return out
 
 
 def _ranked(snapshot: Snapshot, key: MeasureKey, names: list[str]) -> bool:
@@ -310,6 +339,21 @@ def _claims(keys: list[MeasureKey]) -> list[ClaimOption]:
         ClaimOption(role=role, kind=kind or None, label=f"{kind} {role}".strip())
         for role, kind in found
     ]
+
+
+def _goals(names: Binder, results: list[MeasureKey]) -> list[Goal]:
+    """What the growth table knows of the way from the sitting before."""
+    for own in (plain(k) for k in results):
+        try:
+            earlier = names.about(own).yardstick(SINCE, own)
+        except (NotFound, InvalidQuestion):
+            continue
+        assert earlier is not None
+        assert earlier.since is not None
+        goals = goals_of(names.snapshot, own, earlier.since)
+        if goals:
+            return list(goals)
+    return []
 
 
 def _has_prior(names: Binder, results: list[MeasureKey]) -> bool:

@@ -59,6 +59,8 @@ class QuantityId:
     line: str | None = None
     """Steps with the pass line drawn at this one, not where the scale draws it."""
     working: Working | None = None
+    in_words: bool = False
+    """A figure as the word that it means for one student: the show wants it so."""
 
     @property
     def ask(self) -> q.What:
@@ -68,11 +70,11 @@ class QuantityId:
 
 @lru_cache(4096)
 def _ask(quantity: QuantityId) -> q.What:
-    if quantity.working is not None:
-        return _worked(quantity.working)
     if quantity.line is not None:
         of = replace(quantity, line=None).ask
         return q.Figure.model_validate({"measure": of, "statistic": "share", "cut": quantity.line})
+    if quantity.working is not None:
+        return _worked(quantity.working)
     return q.Measure.model_validate({
         "assessment": quantity.assessment, "subject": quantity.subject,
         "sitting": quantity.sitting, "role": quantity.role, "kind": quantity.kind or None,

@@ -19,12 +19,20 @@ class Worked(ABC):
     """How the figures of a quantity are worked out of another's: one class for each way.
 
     score_name, unit: what the figures are called; None: as those of `of`. lacks: why somebody has
-    no figure who has one in `of`, in words (a label of the coverage).
+    no figure who has one in `of`, in words (a label of the coverage). explained: how a figure comes
+    about, and the page of docs/ that says it in full.
     """
 
     of: Quantity
     score_name: ClassVar[str]
-    unit: ClassVar[str | None] = None
+
+    @property
+    def unit(self) -> str | None:
+        return None
+
+    @property
+    def explained(self) -> tuple[str, str] | None:
+        return None
 
     @abstractmethod
     def figures(self, snapshot: Snapshot) -> Floats:
@@ -79,6 +87,10 @@ class Quantity:
     @property
     def is_share(self) -> bool:
         return self.id.working is not None and self.id.working.how == "share"
+
+    @property
+    def is_credit(self) -> bool:
+        return self.id.working is not None and self.id.working.how == "credit"
 
     @property
     def unit(self) -> str:

@@ -33,7 +33,8 @@ class View:
 
     at: its place among the answer's measures. stands: the same as marks say it. as_of, roll: the
     question's date and who was where then; as_of_text: the date in words. start: the measure that
-    students started with. split_by: a split that nobody asked for, by ids. columns: those of a
+    students started with. split_by: a split that nobody asked for, by ids; measured: a measure that
+    nobody asked for, in words or levels where it has any. columns: those of a
     list; noted: what the asker may read about a student, by the student's id. wider: what is
     published of the district, for those year levels where a class is asked about; None where the
     snapshot is the whole district; NotPublished where nothing is. elsewhere: the same, of another
@@ -54,6 +55,7 @@ class View:
     focus: tuple[Filter, ...] | None
     start: Callable[[], Quantity]
     split_by: Callable[[q.Dimension], Split]
+    measured: Callable[[q.What], Quantity]
     columns: tuple[ListColumn, ...] = ()
     noted: Mapping[int, str] = field(default_factory=dict)
     wider: Callable[[tuple[int, ...]], Wider] | None = None

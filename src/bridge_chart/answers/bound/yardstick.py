@@ -8,6 +8,8 @@ from collections.abc import Hashable, Mapping
 from dataclasses import dataclass
 from typing import Any, ClassVar, Literal
 
+import numpy as np
+
 from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.kept.kept import kept_for
 from bridge_chart.core.arrays import Codes, Floats, Mask
@@ -50,7 +52,8 @@ class Expectation:
     the most that it can be by its questions, NaN where none are kept.
     strata: year level + 1; starts: (students, priors), both of the whole district
     only. basis: how many students are behind it. routes: the patterns of priors present.
-    version: of which it is, where that is not the one asked.
+    version: of which it is, where that is not the one asked. covariates: characteristics that are
+    allowed for; marks: (students, covariates) their values.
     """
 
     priors: tuple[Quantity, ...]
@@ -68,6 +71,8 @@ class Expectation:
     years: tuple[YearFit, ...]
     routes: tuple[Route, ...] = ()
     version: int | None = None
+    covariates: tuple[int, ...] = ()
+    marks: Codes | None = None
 
     @property
     def prior_label(self) -> str:
@@ -173,6 +178,11 @@ class Yardstick(ABC):
         return self.asked
 
     @property
+    def since(self) -> Quantity | None:
+        """The same students' earlier measure, where it is that."""
+        return None
+
+    @property
     def corrects(self) -> bool:
         """Whether what is expected is corrected for error in the start."""
         return False
@@ -192,6 +202,24 @@ class Yardstick(ABC):
         return kept_for(
             snapshot, ("held", self.own.id, self.key), lambda: self.look_up(snapshot)
         )  # fmt: skip
+
+    @property
+    def states(self) -> tuple[str, ...]:
+        """How a student may stand to it, from the lowest."""
+        return f"below {self.words}", f"at or above {self.words}"
+
+    @property
+    def met_at(self) -> int:
+        """The first of the states in which it is met, from 0."""
+        return 1
+
+    def standing(self, snapshot: Snapshot, values: Floats) -> Floats:
+        """(students,) in which state each is, from 1, by their figures; NaN without a figure of
+        either."""
+        held = self.held(snapshot)
+        assert held is not None
+        away = values - held.expected
+        return np.where(np.isnan(away), np.nan, 1.0 + (away >= 0))
 
     def said_of(self, label: str, span: float, size: str, between: str) -> str:
         """A row that is ahead or behind, as a sentence."""

@@ -19,6 +19,7 @@ from bridge_chart.core.arrays import Floats, Integers, Mask
 from bridge_chart.core.contrasts.rows import Contrasts, Sample, against_rest, alone
 from bridge_chart.core.trust.verdicts import Judging
 from bridge_chart.store.snapshot import Snapshot
+from bridge_chart.terms.people import ScopeField
 
 
 @dataclass(frozen=True)
@@ -54,10 +55,10 @@ def changes_between(before: Slice, now: Slice) -> Changes:
     first, view = before.view, now.view
     asked = tuple(None if v.yardstick is None else v.yardstick.key for v in (first, view))
     who, split = (tuple(one.asked for one in some) for some in (view.who, view.split))
-    scoped = not view.snapshot.scope.whole
+    scope = view.snapshot.scope.field
     name = (
         "changes", first.quantity.id, view.quantity.id, asked, view.question.who.as_of, who, split,
-        scoped,
+        scope,
     )  # fmt: skip
     moved = now.out.drawn - before.out.drawn
     at, rows = now.grouping.at, len(now.grouping.groups)
@@ -65,7 +66,7 @@ def changes_between(before: Slice, now: Slice) -> Changes:
     code = np.where(stayed, now.grouping.code, -1).astype(np.int64)
 
     def make(snapshot: Snapshot) -> tuple[_Both, Mask]:
-        found = _both(first.on(snapshot), view.on(snapshot), scoped=scoped)
+        found = _both(first.on(snapshot), view.on(snapshot), scope=scope)
         return found, found.counted
 
     def read(both: _Both, places: Integers) -> Changes:
@@ -86,13 +87,13 @@ def _stayed(before: Grouping, now: Grouping) -> Mask:
     return np.isin(now.at.astype(np.int64) * wide + now.code, then)
 
 
-def _both(first: View, view: View, *, scoped: bool) -> _Both:
+def _both(first: View, view: View, *, scope: ScopeField) -> _Both:
     moved = outcome(view).drawn - outcome(first).drawn
     found = estimated_on(view.snapshot, view.measure, moved)
     sample = sampled(view.snapshot, view.measure, moved, found, share=False)
     people = population(view, everywhere=True) & population(first, everywhere=True)
     counted = people & view.meant & ~np.isnan(moved)
-    at, code, count = cells(list(dimensions(view, scoped=scoped)), counted)
+    at, code, count = cells(list(dimensions(view, scope=scope)), counted)
     beside, own = against_rest(sample, at, code, count, counted), alone(sample, at, code, count)
     family = [family_of(beside, beside.rest_n == 0), family_of(own, own.n == 0)]
     return _Both(sample, counted, np.concatenate(family))

@@ -60,7 +60,7 @@ def figures_of(view: View, out: Outcome, grouping: Grouping, *, quartiles: bool)
     spans = values if out.held is None else moments(out.drawn[at], code, groups)
     yardstick = values.mean - spans.mean if out.held is not None else spans.mean * np.nan
     interval = _interval(found, spans.mean)
-    if view.quantity.is_share:
+    if (view.quantity.is_share or view.quantity.is_credit) and out.held is None:
         interval = _of_share(spans, found)
     return Figures(values, spans.mean, yardstick, interval, found)
 

@@ -28,6 +28,7 @@ from bridge_chart.core.contrasts.rows import (
 from bridge_chart.core.trust.verdicts import FEWEST_DF, FEWEST_FOR_VERDICT
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms import question as q
+from bridge_chart.terms.people import ScopeField
 
 R = TypeVar("R")
 LEAST_OTHERS = 0.05
@@ -60,19 +61,19 @@ def on_ground(view: View, read: Callable[[Ground, Integers], R], *, by_the_rest:
     held = None if yardstick is None else yardstick.key
     dims = tuple(one.asked for one in view.split)
     who = tuple(one.asked for one in view.who)
-    whole = view.snapshot.scope.whole
-    name = ("ground", own.id, held, asked.who.as_of, who, dims, whole, by_the_rest)
+    scope = view.snapshot.scope.field
+    name = ("ground", own.id, held, asked.who.as_of, who, dims, scope, by_the_rest)
     priors = () if yardstick is None else yardstick.priors
     of = (own.key, *(prior.key for prior in priors))
 
     def make(snapshot: Snapshot) -> tuple[Ground, Mask]:
-        ground = _ground(view.on(snapshot), scoped=not whole, by_the_rest=by_the_rest)
+        ground = _ground(view.on(snapshot), scope=scope, by_the_rest=by_the_rest)
         return ground, ground.counted
 
     return judged(view.snapshot, name, make, read, of)
 
 
-def _ground(view: View, *, scoped: bool, by_the_rest: bool) -> Ground:
+def _ground(view: View, *, scope: ScopeField, by_the_rest: bool) -> Ground:
     snapshot, yardstick = view.snapshot, view.yardstick
     out = outcome(view)
     sample = _sample(view, out)
@@ -88,7 +89,7 @@ def _ground(view: View, *, scoped: bool, by_the_rest: bool) -> Ground:
     ground = Ground(sample, counted, out.group, strata, shifts, marks, np.empty(0))
     if yardstick is None and not by_the_rest:
         return ground
-    at, code, count = cells(list(dimensions(view, scoped=scoped)), people)
+    at, code, count = cells(list(dimensions(view, scope=scope)), people)
     found, none = tested(ground, at, code, count)
     return replace(ground, family=family_of(found, none))
 
@@ -106,7 +107,7 @@ def _sample(view: View, out: Outcome) -> Sample:
     return kept_for(view.snapshot, name, lambda: sample_of(view, out))
 
 
-def dimensions(view: View, *, scoped: bool) -> Iterator[Split]:
+def dimensions(view: View, *, scope: ScopeField) -> Iterator[Split]:
     """The split, and everything of a place that the conditions name one of: a scope is one."""
     named: dict[tuple[str, str], q.FieldIs] = {}
     for one in view.who:
@@ -114,8 +115,8 @@ def dimensions(view: View, *, scoped: bool) -> Iterator[Split]:
             if leaf.field in ROWS_OF:
                 named.setdefault((leaf.field, str(leaf.as_of)), leaf)
     split = [s.asked.field for s in view.split if isinstance(s.asked, q.ByField)]
-    if scoped and "school" not in [*split, *(field for field, _ in named)]:
-        yield view.split_by(q.ByField(field="school"))
+    if scope is not None and scope not in [*split, *(field for field, _ in named)]:
+        yield view.split_by(q.ByField(field=scope))
     for leaf in named.values():
         yield view.split_by(q.ByField.model_validate({"field": leaf.field, "as_of": leaf.as_of}))
     yield from view.split

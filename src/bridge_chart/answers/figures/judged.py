@@ -53,17 +53,33 @@ def verdicts_of(
         one, found = next(told)
         chosen = chosen_by_outcome(part.view)
         fitted = part.out.held is not None and part.out.held.fit is not None
+        held_equal = _held_equal(part)
         reason: Because = (
-            "chosen_by_outcome" if chosen else "by_construction" if fitted else "whole"
+            "chosen_by_outcome"
+            if chosen
+            else "by_construction"
+            if fitted or held_equal
+            else "whole"
         )
         none = np.zeros(len(one.span), bool) if one.none is None else one.none
         because: list[Because | None] = [
             reason if n else "start" if shaken else None
-            for n, shaken in zip(none | chosen, found.shaken, strict=True)
+            for n, shaken in zip(none | chosen | held_equal, found.shaken, strict=True)
         ]
-        verdict: list[Verdict] = ["none" if chosen else v for v in found.verdicts]  # type: ignore[misc]
+        unjudged = chosen or held_equal
+        verdict: list[Verdict] = ["none" if unjudged else v for v in found.verdicts]  # type: ignore[misc]
         out.append(Verdicts(verdict, because))
     return out
+
+
+def _held_equal(part: Slice) -> bool:
+    """Whether rows are the values of what the expectation allows for: it makes them equal."""
+    held = part.out.held
+    allowed = () if held is None or held.fit is None else held.fit.covariates
+    return any(
+        isinstance(one.asked, q.ByCharacteristic) and one.asked.characteristic in allowed
+        for one in part.view.split
+    )  # fmt: skip
 
 
 def without_verdicts(rows: int) -> Verdicts:

@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from bridge_chart.answers.against.covariates import as_columns
 from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.bound.split import Grouping
 from bridge_chart.answers.bound.view import View
@@ -187,6 +188,8 @@ def _fit(
     shape: Form = "linear" if fit.form == "equal_scores" else fit.form
     forms = [(prior[use], prior_form(prior[use], shape)) for prior in priors]
     columns = [form.columns(prior) for prior, form in forms if form is not None]
+    if fit.marks is not None:
+        columns.append(as_columns(fit.marks[use]))
     if not columns or len(identities) < 2:
         return None
     found = _groups_of(whole, quantity, out.values, np.concatenate(columns, 1), use, field, codes)

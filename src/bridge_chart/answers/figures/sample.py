@@ -41,7 +41,8 @@ class Estimated:
 def sample_of(view: View, out: Outcome) -> Sample:
     """The students of a quantity, held against its yardstick, with the district's noise."""
     found = _estimated(view)
-    return sampled(view.snapshot, view.measure, out.drawn, found, share=view.quantity.is_share)
+    share = view.quantity.is_share and out.held is None
+    return sampled(view.snapshot, view.measure, out.drawn, found, share=share)
 
 
 def shifts_of(view: View, out: Outcome) -> tuple[Floats, ...]:

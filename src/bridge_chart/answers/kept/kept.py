@@ -22,8 +22,11 @@ MOST_KEPT_OF_SCOPES = 1024
 Key = tuple[Hashable, ...]
 T = TypeVar("T")
 
-_kept: dict[bool, LRUCache[Key, Any]] = {
-    True: LRUCache(MOST_KEPT), False: LRUCache(MOST_KEPT_OF_SCOPES),
+MOST_KEPT_OF_TRIES = 200
+"""So that a try, which is another with each step of it, drives out nothing else."""
+_kept: dict[str, LRUCache[Key, Any]] = {
+    "whole": LRUCache(MOST_KEPT), "scope": LRUCache(MOST_KEPT_OF_SCOPES),
+    "try": LRUCache(MOST_KEPT_OF_TRIES),
 }  # fmt: skip
 _making: dict[Key, Any] = {}
 _lock = Lock()
@@ -34,7 +37,8 @@ def kept_for(snapshot: Snapshot, what: Key, make: Callable[[], T]) -> T:
     """What is kept under a key for this version, made if it is not there. Whoever asks for the
     same while it is being made waits for it instead of making it again."""
     name = (snapshot.folder, snapshot.key, *what)
-    kept = _kept[snapshot.scope.whole]
+    tried = snapshot.edits is not None
+    kept = _kept["try" if tried else "whole" if snapshot.scope.whole else "scope"]
     with _lock:
         found = kept.get(name, _NOTHING)
         if found is not _NOTHING:

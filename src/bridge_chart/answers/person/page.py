@@ -35,6 +35,13 @@ class Claim(Value):
     in_steps: bool
 
 
+class Also(Value):
+    """The result on another scale, or what it makes of a student's pace, in words."""
+
+    label: str
+    value: str
+
+
 class Result(Value):
     """One sitting in one subject. `why`: why there is no figure. `expected`: what similar starters
     reach, `error`: by how much they vary around it (one standard deviation), `sign`: whether the
@@ -69,6 +76,7 @@ class Result(Value):
     similar_low: float | None = None
     similar_high: float | None = None
     claims: list[Claim] = Field(default_factory=list)
+    also: list[Also] = Field(default_factory=list)
     origin: FileLine | None = None
     file: str = ""
 

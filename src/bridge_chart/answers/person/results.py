@@ -11,6 +11,7 @@ from bridge_chart.answers.asking.binder import Binder
 from bridge_chart.answers.bound.quantity import Quantity, plain
 from bridge_chart.answers.bound.view import meant_for
 from bridge_chart.answers.bound.yardstick import Held
+from bridge_chart.answers.person.also import also_of
 from bridge_chart.answers.person.page import Claim, Result
 from bridge_chart.answers.person.standing import (
     Turned,
@@ -68,12 +69,19 @@ def _quantities(person: Person) -> Iterator[Quantity]:
         if key.role != "result" or name in seen:
             continue
         seen.add(name)
-        if _has_row(person, key) or bool(meant_for(person.snapshot, key)[person.at]):
+        if _has_row(person, key) or _was_meant(person, key):
             yield _expressed(person, key)
 
 
 def _has_row(person: Person, key: MeasureKey) -> bool:
     return not np.isnan(person.snapshot.values(key)[person.at])
+
+
+def _was_meant(person: Person, key: MeasureKey) -> bool:
+    """Whether it was sat by theirs while they were there; who was on no roll then lacks nothing."""
+    roll = person.snapshot.roll_at(key.date)
+    there = roll is None or bool(roll.somewhere[person.at])
+    return there and bool(meant_for(person.snapshot, key)[person.at])
 
 
 def _expressed(person: Person, key: MeasureKey) -> Quantity:
@@ -111,6 +119,7 @@ def _found(person: Person, quantity: Quantity) -> Found:
         "measured": measured,
         "percentile": percentile(value) if percentile else None,
         **_against_start(person, quantity, value),
+        "also": also_of(snapshot, quantity, at),
     }
     done = result.model_copy(update=more)
     return Found(done, quantity, percentile, in_deviations(snapshot, quantity, at))

@@ -82,7 +82,11 @@ def fitted(
 ) -> T:
     """A figure of the whole district at this version, worked out once for everybody; for a scope
     what `own` reads off for it. of: the results that it is fitted on, where two versions of it
-    could be taken from each other."""
+    could be taken from each other. Of results that are tried it is that of the record: the model
+    stays fixed.
+    """
+    if snapshot.edits is not None and not snapshot.edits.refit:
+        snapshot = snapshot.untried
     outside = beyond(snapshot)
     if outside is None:
         return kept_for(snapshot, name, lambda: make(snapshot))
@@ -113,7 +117,7 @@ def judged(
         made, _ = kept_for(snapshot, name, lambda: make(snapshot))
         return read(made, np.arange(snapshot.students))
     outside = outside.of_vintage(tuple(measure.sitting.id for measure in of))
-    whole = outside.whole
+    whole = outside.whole if snapshot.edits is None else outside.whole.tried(snapshot.edits)
     try:
         made, behind = kept_for(whole, name, lambda: make(whole))
         enough = Own(snapshot, outside).enough(behind, of[0])

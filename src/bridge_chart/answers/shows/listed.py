@@ -9,6 +9,7 @@ from bridge_chart.answers.shows.show import Show
 FOLDERS = (
     "spans", "levels", "spread", "start_to_now", "over_time", "table", "sure",
     "make_up",
+    "movement", "growth", "standing", "pace", "chances", "trial",
     "items", "bias",
     "students",
     "strip",

@@ -16,7 +16,7 @@ from bridge_chart.answers.bound.names import not_yet
 from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.bound.view import View
 from bridge_chart.answers.figures.slices import Slice
-from bridge_chart.answers.what.measures import innermost
+from bridge_chart.answers.what.derived import counts_steps
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Body, Coverage, Method, PageInfo, Reading, Warn
 from bridge_chart.terms.errors import InvalidQuestion
@@ -31,7 +31,8 @@ TAKEN_BY_SOME = ("split", "focus", "over", "reference", "sort", "page", "options
 @dataclass(frozen=True)
 class Shown:
     """What a show makes of the parts of a question; `asking.frame` wraps it into the Answer.
-    `about`: the part that the sentence is of, where the others only stand beside it."""
+    `about`: the part that the sentence is of, where the others only stand beside it. `against`:
+    whom rows are held against, in words, where the question names nobody."""
 
     body: Body
     coverage: list[Coverage]
@@ -40,6 +41,7 @@ class Shown:
     warnings: list[Warn] = field(default_factory=list)
     page: PageInfo | None = None
     about: Slice | None = None
+    against: str | None = None
 
 
 @dataclass(frozen=True)
@@ -101,7 +103,8 @@ class Show:
         """Whether an entry of `what` is looked at in levels or grades. A list of students does as
         the mark says that it opens."""
         if self.lists_students:
-            return innermost(what).score in ("level", "grade") and not isinstance(what, q.Figure)
+            plain = isinstance(what, q.Measure) and what.score in ("level", "grade")
+            return plain or counts_steps(what)
         return self.steps
 
     def refuse_keys(self, question: q.Question) -> None:

@@ -7,10 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from bridge_chart.answers.bound.binding import Binding
-from bridge_chart.answers.bound.names import not_yet
 from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.bound.split import UNKNOWN, Conditions, Group, Grouping, Split, present
-from bridge_chart.answers.what.bands import BANDS, bands_of
+from bridge_chart.answers.what.bands import BANDS, band_names, band_numbers
 from bridge_chart.answers.what.values import figures_of_students
 from bridge_chart.core.arrays import Mask
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
@@ -19,11 +18,9 @@ from bridge_chart.terms import question as q
 
 def by_band(d: q.ByBand, binding: Binding) -> Split:
     """Thirds of the district by where they started; “prior”: by the yardstick's own start."""
-    if d.scheme is not None:
-        raise not_yet("band schemes of one's own")
     prior = binding.start() if d.band == "prior" else binding.quantity(d.band)
     asked = d if d.band == "prior" else d.model_copy(update={"band": prior.measure})
-    return ByBand(asked, binding.snapshot, prior, binding.own.key)
+    return ByBand(asked, binding.snapshot, prior, binding.own.key, band_names(d.scheme))
 
 
 @dataclass(frozen=True, eq=False)
@@ -32,21 +29,24 @@ class ByBand(Split):
     snapshot: Snapshot
     prior: Quantity
     key: MeasureKey
+    names: tuple[str, ...]
     label = "starting band"
 
     def group(self, people: Mask) -> Grouping:
         at = np.flatnonzero(people)
 
         def make(n: int) -> Group:
-            name = BANDS[n]
-            return Group(("band", n), f"{name.capitalize()} start", lambda: self._narrow(name))
+            name = self.names[n]
+            label = f"{name.capitalize()} start" if name in BANDS else name
+            return Group(("band", n), label, lambda: self._narrow(name))
 
         last = Group(UNKNOWN, "Start not known", lambda: self._narrow(None))
-        code = bands_of(self.snapshot, self.prior, self.key)[at]
-        return present(self.label, make, len(BANDS), last, at, code)
+        code = band_numbers(self.snapshot, self.prior, self.key, self.asked.scheme)[at]
+        return present(self.label, make, len(self.names), last, at, code)
 
     def _narrow(self, value: str | None) -> Conditions:
-        return (q.BandIs.model_validate({"band": self.prior.measure, "in": [value]}),)
+        asked = {"band": self.prior.measure, "in": [value], "scheme": self.asked.scheme}
+        return (q.BandIs.model_validate(asked),)
 
 
 def by_level(d: q.ByLevel, binding: Binding) -> Split:

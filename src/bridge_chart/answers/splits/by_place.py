@@ -17,6 +17,12 @@ from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import InvalidQuestion
 from bridge_chart.terms.words import spoken
 
+OUTSIDE = {
+    None: "No school",
+    "school": "Another school or none",
+    "teacher": "Another class or none",
+}
+"""What the group of those is called who are in no school that the asker sees."""
 LABELS = {
     "school": "school",
     "class": "class",
@@ -63,7 +69,7 @@ class BySchool(Split):
             return Group(("school", school.id), school.name, lambda: _narrow(d, school.id))
 
         code = np.asarray(self.roll.school)[at]
-        none = "No school" if self.snapshot.scope.whole else "Another school or none"
+        none = OUTSIDE[self.snapshot.scope.field]
         last = Group(UNKNOWN, none, lambda: _narrow(d, None))
         return present(self.label, make, len(schools), last, at, code, within_school=True)
 

@@ -1,8 +1,9 @@
-"""Starting bands: thirds of the district, apart in each year level."""
+"""Starting bands: thirds of the district, apart in each year level, or cuts of one's own."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -12,6 +13,9 @@ from bridge_chart.answers.what.values import figures_of_students, tested_year_le
 from bridge_chart.core.arrays import Floats, Integers
 from bridge_chart.core.expected.bands import bands
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
+from bridge_chart.terms import question as q
+from bridge_chart.terms.errors import InvalidQuestion
+from bridge_chart.terms.wording import plain
 
 BANDS = ("low", "middle", "high")
 
@@ -39,6 +43,36 @@ def bands_of(snapshot: Snapshot, prior: Quantity, key: MeasureKey) -> Integers:
         snapshot, name, lambda whole: _bands(whole, prior, key), own_part, (prior.key, key)
     )  # fmt: skip
     return made.band
+
+
+def band_names(scheme: q.BandScheme | None) -> tuple[str, ...]:
+    """What the bands are called, from the lowest; InvalidQuestion for a scheme that is none."""
+    if scheme is None:
+        return BANDS
+    cuts, names = scheme.cuts, scheme.names
+    if any(b <= a for a, b in pairwise(cuts)):
+        raise InvalidQuestion("The cuts of starting bands must rise.")
+    if names and (len(names) != len(cuts) + 1 or len({*names}) < len(names)):
+        raise InvalidQuestion(
+            f"{len(cuts)} cuts make {len(cuts) + 1} bands; each must have a name of its own."
+        )
+    if names:
+        return names
+    if len(cuts) + 1 == len(BANDS):
+        return BANDS
+    between = [f"{plain(a)} to below {plain(b)}" for a, b in pairwise(cuts)]
+    return f"below {plain(cuts[0])}", *between, f"{plain(cuts[-1])} or more"
+
+
+def band_numbers(
+    snapshot: Snapshot, prior: Quantity, key: MeasureKey, scheme: q.BandScheme | None
+) -> Integers:
+    """(students,) the place of each one's band, −1 not known."""
+    if scheme is None:
+        return bands_of(snapshot, prior, key)
+    values = np.asarray(figures_of_students(snapshot, prior))
+    found = np.searchsorted(np.array(scheme.cuts), values, side="right")
+    return np.where(np.isnan(values), -1, found).astype(np.int64)
 
 
 def _bands(snapshot: Snapshot, prior: Quantity, key: MeasureKey) -> Banded:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from bridge_chart.core.arrays import Floats, Mask
-from bridge_chart.core.describing.levels import half_levels_of
+from bridge_chart.core.arrays import Floats, Integers, Mask
+from bridge_chart.core.describing.levels import half_levels_of, middles_of
 from bridge_chart.store.codes import IN_FIGURES
 from bridge_chart.store.reference_tables import Cut, same, tidy
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
@@ -102,25 +103,66 @@ def halves_of(snapshot: Snapshot, key: MeasureKey, values: Floats, levels: Float
     """(students,) each level's lower or upper half from 1, by the scores in `values`: at the score
     that the scale names, else at the level's middle. NaN where there is no score or no cut."""
     out = np.full(snapshot.students, np.nan)
-    place = {tidy(name): at for at, name in enumerate(key.steps)}
     for held in cut_sets(snapshot, key):
-        # The ends of the scale are those of the year level, whichever form was sat.
         mine = held.holds_for(snapshot, key, levels)
         at = np.flatnonzero(mine & ~np.isnan(values))
-        cuts = [cut for cut in held.cuts if tidy(cut.step) in place]
-        # The lowest step begins where the scale does, whether or not it has a cut of its own.
-        bottom = cuts[0] if cuts and place[tidy(cuts[0].step)] == 0 else None
-        above = cuts[1:] if bottom else cuts
-        if not len(at) or not above:
-            continue
-        first = max(place[tidy(above[0].step)] - 1, 0)
-        steps = np.array([first, *(place[tidy(cut.step)] for cut in above)])
-        upper = np.array([np.nan if c is None or c.upper is None else c.upper
-                          for c in (bottom, *above)])  # fmt: skip
-        inner = np.array([cut.lowest for cut in above])
-        reach = values if held.year_level == ANY else values[levels == held.year_level]
-        low = min(float(np.nanmin(reach)), inner[0] - 1)
-        high = max(float(np.nanmax(reach)), inner[-1] + 1)
-        halves = half_levels_of(np.asarray(values[at]), inner, low, high, upper)
-        out[at] = 2 * steps[halves // 2] + halves % 2 + 1
+        found = _halving(held, key.steps, values, levels) if len(at) else None
+        if found is not None:
+            halves = half_levels_of(values[at], found.inner, found.low, found.high, found.upper)
+            out[at] = 2 * found.steps[halves // 2] + halves % 2 + 1
     return out
+
+
+def half_lines(
+    snapshot: Snapshot,
+    key: MeasureKey,
+    steps: Sequence[str],
+    values: Floats,
+    levels: Floats,
+    year_level: int | None,
+    form: int | None,
+) -> list[tuple[str, float]]:
+    """Each level of a year level (and of a form, where one is asked for) with the score at which
+    its upper half begins. steps: the levels, from the lowest; values, levels: (students,)."""
+    lines: dict[str, float] = {}
+    for held in cut_sets(snapshot, key):
+        if held.year_level not in (ANY, year_level) or held.form not in (None, form):
+            continue
+        found = _halving(held, steps, values, levels)
+        if found is not None:
+            middles = middles_of(found.inner, found.low, found.high, found.upper).tolist()
+            lines |= {steps[n]: at for n, at in zip(found.steps.tolist(), middles, strict=True)}
+    return list(lines.items())
+
+
+@dataclass(frozen=True)
+class _Halving:
+    """steps: (levels,) their places; inner: (levels − 1,) the cuts between them; low, high: the
+    ends of the scale; upper: (levels,) where an upper half begins, NaN = at the middle."""
+
+    steps: Integers
+    inner: Floats
+    low: float
+    high: float
+    upper: Floats
+
+
+def _halving(held: CutSet, names: Sequence[str], values: Floats, levels: Floats) -> _Halving | None:
+    """How a set of cuts is halved; None where it parts nothing."""
+    place = {tidy(name): at for at, name in enumerate(names)}
+    cuts = [cut for cut in held.cuts if tidy(cut.step) in place]
+    # The lowest step begins where the scale does, whether or not it has a cut of its own.
+    bottom = cuts[0] if cuts and place[tidy(cuts[0].step)] == 0 else None
+    above = cuts[1:] if bottom else cuts
+    # The ends of the scale are those of the year level, whichever form was sat.
+    reach = values if held.year_level == ANY else values[levels == held.year_level]
+    if not above or np.isnan(reach).all():
+        return None
+    first = max(place[tidy(above[0].step)] - 1, 0)
+    upper = [np.nan if c is None or c.upper is None else c.upper for c in (bottom, *above)]
+    inner = np.array([cut.lowest for cut in above])
+    return _Halving(
+        np.array([first, *(place[tidy(cut.step)] for cut in above)]), inner,
+        min(float(np.nanmin(reach)), inner[0] - 1), max(float(np.nanmax(reach)), inner[-1] + 1),
+        np.array(upper),
+    )  # fmt: skip

@@ -33,7 +33,10 @@ class Mastered(Worked):
     of: Quantity
     called: ClassVar[str] = "standards mastered"
     score_name: ClassVar[str] = "standards mastered"
-    unit: ClassVar[str | None] = "%"
+
+    @property
+    def unit(self) -> str:
+        return "%"
 
     def __post_init__(self) -> None:
         if self.of.part is not None or self.of.key.role != "result":

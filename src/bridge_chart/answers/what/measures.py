@@ -7,8 +7,8 @@ from bridge_chart.answers.bound.binding import Binding
 from bridge_chart.answers.bound.identity import PartId
 from bridge_chart.answers.bound.names import not_yet, one_of, one_of_named, unique
 from bridge_chart.answers.bound.quantity import Quantity
-from bridge_chart.answers.what.derived import bind_derived
-from bridge_chart.answers.what.parts import parts_of, tags_of
+from bridge_chart.answers.what.derived import bind_derived, in_levels
+from bridge_chart.answers.what.parts import kinds_in, one_of_kinds, parts_of, tags_of
 from bridge_chart.answers.what.share import bind_share
 from bridge_chart.answers.what.values import IN_STEPS, sibling
 from bridge_chart.store.codes import IN_FIGURES, SCORE_NAMES, STEPPED
@@ -16,9 +16,10 @@ from bridge_chart.store.reference_tables import same
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import Ambiguous, InvalidQuestion, NotFound
+from bridge_chart.terms.wording import listed
 
 NUMERIC = ("scaled", "raw", "percent", "points")
-MOST_QUANTITIES = 60
+MOST_QUANTITIES = 160
 
 
 class Measures:
@@ -34,10 +35,7 @@ class Measures:
         if isinstance(what, q.Figure):
             return self._figure(what, steps)
         if isinstance(what, q.Derived):
-            return [
-                bind_derived(what, of, self.binding)
-                for of in self.quantities(what.of, steps=what.derive == "steps")
-            ]
+            return self._derived(what, steps)
         found = []
         for key in self._keys(what):
             base = self._expressed(key, what, steps)
@@ -47,6 +45,22 @@ class Measures:
                 f"This asks for {len(found)} measures at once; the most is {MOST_QUANTITIES}."
             )
         return found
+
+    def _derived(self, what: q.Derived, steps: bool) -> list[Quantity]:
+        """Worked out of levels or of figures; where both may be, of the first that there is."""
+        *first, last = in_levels(what)
+        for levels in first:
+            try:
+                return self._worked(what, levels, steps)
+            except NotFound:
+                continue
+        return self._worked(what, last, steps)
+
+    def _worked(self, what: q.Derived, levels: bool, steps: bool) -> list[Quantity]:
+        return [
+            bind_derived(what, of, self.binding, steps=steps)
+            for of in self.quantities(what.of, steps=levels)
+        ]
 
     def quantity(self, m: q.What, *, steps: bool = False) -> Quantity:
         """The one quantity that a measure means; an error where it means several."""
@@ -202,19 +216,26 @@ class Measures:
                 f"Parts of a test are in raw marks or percent, not as {SCORE_NAMES[m.score]}."
             )
         score = "raw" if m.score == "raw" else "percent"
-        known = parts_of(self.snapshot, base.key, part.kind)
+        kinds = kinds_in(self.snapshot, base.key)
+        kind = one_of_kinds(part.kind, kinds)
+        known = parts_of(self.snapshot, base.key, kind)
         if not known:
+            usual = kind in q.PART_KINDS
             raise NotFound(
-                f"{base.key.label} has no {part.kind}s.",
-                next_step="Bring in its marks by question and its question table.",
+                f"{base.key.label} has no {kind}s."
+                if usual
+                else f"No table calls a tag of {base.key.label} “{kind}”.",
+                next_step="Bring in its marks by question and its question table."
+                if usual
+                else f"It has {listed(kinds, 8)}.",
             )
         if part.tagged is not None:
             return [made.of_part(base, self._tagged(base, part), score)]
         named = list(enumerate(known))
         wanted = known if part.is_ in (None, "each") else [
-            known[one_of(part.kind, part.is_ or "", named)]
+            known[one_of(kind, part.is_ or "", named)]
         ]  # fmt: skip
-        return [made.of_part(base, PartId(part.kind, name), score) for name in wanted]
+        return [made.of_part(base, PartId(kind, name), score) for name in wanted]
 
     def _tagged(self, base: Quantity, part: q.Part) -> PartId:
         if part.kind != "question" or part.is_ is not None or not part.tagged:

@@ -29,7 +29,7 @@ def national(snapshot: Snapshot, quantity: Quantity) -> Held:
     smallest = float("nan")
     score = "raw" if quantity.part is not None else quantity.score
     for rows, table in () if quantity.worked else tables_for(snapshot, quantity.key, score):
-        mean = table.mean if quantity.part is None else nation_of_part(snapshot, quantity, table)
+        mean = _mean_of(snapshot, quantity, table)
         if mean is None:
             continue
         out[rows] = mean
@@ -42,6 +42,19 @@ def national(snapshot: Snapshot, quantity: Quantity) -> Held:
             next_step="Bring in the national table, or choose another yardstick.",
         )
     return Held(out, tables=tuple(used), table_n=smallest)
+
+
+def _mean_of(snapshot: Snapshot, quantity: Quantity, table: National) -> float | None:
+    """The nation's mean; of levels that of their places, from 1, by its shares."""
+    if quantity.part is not None:
+        return nation_of_part(snapshot, quantity, table)
+    if not quantity.steps:
+        return table.mean
+    shares = [table.shares.get(step) for step in quantity.steps]
+    told = np.array([share for share in shares if share is not None])
+    if len(told) < len(shares) or not told.sum() > 0:
+        return None
+    return float((np.arange(len(told)) + 1) @ told / told.sum())
 
 
 def tables_for(

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
 import numpy as np
 
 from bridge_chart.answers.bound.identity import PartId
 from bridge_chart.answers.bound.quantity import Quantity
-from bridge_chart.answers.what.sheets import marks_of, questions_of, worth_of
+from bridge_chart.answers.what.sheets import forms_of, questions_of
 from bridge_chart.core.arrays import Floats, Integers, Mask
-from bridge_chart.core.items.marks import NOT_REACHED
+from bridge_chart.core.items.marks import NOT_REACHED, OMITTED
 from bridge_chart.store.reference_tables import QuestionInfo, same
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
+from bridge_chart.terms.question import PART_KINDS
 
 
 def asked_of(part: PartId, name: str, info: QuestionInfo | None) -> bool:
@@ -30,9 +31,8 @@ def part_values(snapshot: Snapshot, key: MeasureKey, part: PartId, score: str) -
     student's own form asks are worth. What was omitted, and what of a part was not reached, counts
     as none won; a student who reached nothing of the part has no value."""
     out = np.full(snapshot.students, np.nan)
-    for form in snapshot.marked_forms(key.sitting.id):
-        known = questions_of(snapshot, key, form.form)
-        infos = [known.get(same(name)) for name in form.questions]
+    for read in forms_of(snapshot, key):
+        form, infos = read.form, read.infos
         held = [
             n
             for n, (name, info) in enumerate(zip(form.questions, infos, strict=True))
@@ -40,10 +40,10 @@ def part_values(snapshot: Snapshot, key: MeasureKey, part: PartId, score: str) -
         ]
         if not held:
             continue
-        marks = marks_of(form, known)[:, held]
+        marks = read.marks[:, held]
         some = (marks != NOT_REACHED).any(axis=1)
         won = np.where(marks >= 0, marks, 0).sum(axis=1).astype(float)
-        worth = available(marks, worth_of(snapshot, key, form.form)[held], [infos[n] for n in held])
+        worth = available(marks, read.worth[held], [infos[n] for n in held])
         value = won if score == "raw" else 100 * won / np.where(worth > 0, worth, np.nan)
         out[form.at[some]] = value[some]
     return out
@@ -66,19 +66,28 @@ def available(marks: Integers, worth: Floats, infos: Sequence[QuestionInfo | Non
 def asked_part(snapshot: Snapshot, key: MeasureKey, part: PartId) -> Mask:
     """(students,) who sat a form that asks something of a part."""
     out = np.zeros(snapshot.students, bool)
-    for form in snapshot.marked_forms(key.sitting.id):
-        known = questions_of(snapshot, key, form.form)
-        if any(asked_of(part, name, known.get(same(name))) for name in form.questions):
-            out[form.at] = True
+    for read in forms_of(snapshot, key):
+        pairs = zip(read.form.questions, read.infos, strict=True)
+        if any(asked_of(part, name, info) for name, info in pairs):
+            out[read.form.at] = True
+    return out
+
+
+def left_out(snapshot: Snapshot, key: MeasureKey, question: str) -> Mask:
+    """(students,) who left a question out between two answers: none won of it."""
+    out = np.zeros(snapshot.students, bool)
+    for read in forms_of(snapshot, key):
+        names = [same(name) for name in read.form.questions]
+        if same(question) in names:
+            out[read.form.at] = read.marks[:, names.index(same(question))] == OMITTED
     return out
 
 
 def questions_in(snapshot: Snapshot, key: MeasureKey, part: PartId) -> int:
     """How many questions a part has, on the form that asks the fewest of it; 0 where none does."""
     asked = []
-    for form in snapshot.marked_forms(key.sitting.id):
-        known = questions_of(snapshot, key, form.form)
-        infos = [(name, known.get(same(name))) for name in form.questions]
+    for read in forms_of(snapshot, key):
+        infos = zip(read.form.questions, read.infos, strict=True)
         mine = [info for name, info in infos if asked_of(part, name, info)]
         # A column that holds a whole strand says nothing of how many questions are behind it.
         if mine and not any(info and info.whole for info in mine):
@@ -86,13 +95,31 @@ def questions_in(snapshot: Snapshot, key: MeasureKey, part: PartId) -> int:
     return min(asked, default=0)
 
 
+def kinds_among(infos: Iterable[QuestionInfo | None]) -> list[str]:
+    """By what questions can be put together: the kinds that everybody has, then the district's own
+    in the order of the questions."""
+    held = {kind: None for info in infos if info for kind, tag in info.tags.items() if tag}
+    usual = [kind for kind in PART_KINDS if kind in held]
+    return [*usual, *(kind for kind in held if kind not in usual)]
+
+
+def kinds_in(snapshot: Snapshot, key: MeasureKey) -> list[str]:
+    """The kinds of a test whose marks are kept by question."""
+    forms = snapshot.marked_forms(key.sitting.id)
+    known = [questions_of(snapshot, key, form.form) for form in forms]
+    return ["question", *kinds_among(info for held in known for info in held.values())]
+
+
+def one_of_kinds(said: str, kinds: Iterable[str]) -> str:
+    """A kind as the table of questions writes it; as it was said where it has none such."""
+    return next((kind for kind in kinds if same(kind) == same(said)), said)
+
+
 def parts_of(snapshot: Snapshot, key: MeasureKey, kind: str) -> list[str]:
     """The names of a test's parts of one kind, in the order of its questions."""
     names: dict[str, str] = {}
-    for form in snapshot.marked_forms(key.sitting.id):
-        known = questions_of(snapshot, key, form.form)
-        for name in form.questions:
-            info = known.get(same(name))
+    for read in forms_of(snapshot, key):
+        for name, info in zip(read.form.questions, read.infos, strict=True):
             own = None if info and info.whole else name
             called = own if kind == "question" else (info.tags.get(kind) if info else None)
             if called:

@@ -31,7 +31,10 @@ class ReachesCut(Worked):
     of: Quantity
     least: float
     score_name: ClassVar[str] = "share"
-    unit: ClassVar[str | None] = "%"
+
+    @property
+    def unit(self) -> str:
+        return "%"
 
     def figures(self, snapshot: Snapshot) -> Floats:
         values = np.asarray(figures_of_students(snapshot, self.of), float)
@@ -49,7 +52,10 @@ class Meets(Worked):
     of: Quantity
     filters: tuple[Filter, ...]
     score_name: ClassVar[str] = "share"
-    unit: ClassVar[str | None] = "%"
+
+    @property
+    def unit(self) -> str:
+        return "%"
 
     def figures(self, snapshot: Snapshot) -> Floats:
         students = snapshot.students
@@ -90,6 +96,19 @@ def share_passing(of: Quantity) -> Quantity:
     name = _pass_line(of)
     worked = ReachesCut(of, of.steps.index(name) + 1)
     return _share(of, Working("share", of.id, cut=name), worked, f"“{name}” or better")
+
+
+def share_from(of: Quantity, step: int) -> Quantity:
+    """The share at or above a step, by its place from 0."""
+    name = of.steps[step]
+    working = Working("share", of.id, cut=name)
+    return _share(of, working, ReachesCut(of, step + 1), f"“{name}” or better")
+
+
+def share_reaching(of: Quantity, least: float) -> Quantity:
+    """The share at or above a figure."""
+    working = Working("share", of.id, cut=least)
+    return _share(of, working, ReachesCut(of, least), f"{plain(least)} {of.unit} or more")
 
 
 def _meets(what: q.Figure, of: Quantity, binding: Binding) -> Quantity:

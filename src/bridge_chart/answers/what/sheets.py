@@ -16,6 +16,9 @@ from bridge_chart.store.reference_tables import QuestionInfo, same
 from bridge_chart.store.snapshot import MarkedForm, MeasureKey, Snapshot
 from bridge_chart.terms.errors import NotFound
 
+NONE = "none chosen"
+"""The option of who chose none."""
+
 
 @dataclass(frozen=True)
 class Sheet:
@@ -55,6 +58,32 @@ class Sheet:
         texts = held.written
         of = np.asarray(texts.question) == held.questions.index(self.questions[question])
         return {int(texts.at[n]): texts.text(int(n)) for n in np.flatnonzero(of)}
+
+
+@dataclass(frozen=True)
+class FormRead:
+    """A form with what is known of it. infos: what the table says of each question, None = nothing;
+    marks: (sat, questions) with what each blank means; worth: (questions,)."""
+
+    form: MarkedForm
+    infos: tuple[QuestionInfo | None, ...]
+    marks: np.ndarray
+    worth: Floats
+
+
+def forms_of(snapshot: Snapshot, key: MeasureKey) -> list[FormRead]:
+    """The forms of a sitting, read once: a grid asks for every question of them."""
+
+    def read() -> list[FormRead]:
+        out = []
+        for form in snapshot.marked_forms(key.sitting.id):
+            known = questions_of(snapshot, key, form.form)
+            marks = marks_of(form, known).astype(np.int16)
+            infos = tuple(known.get(same(name)) for name in form.questions)
+            out.append(FormRead(form, infos, marks, worth_of(snapshot, key, form.form)))
+        return out
+
+    return kept_for(snapshot, ("forms read", key.sitting.id, key.assessment.id, key.about), read)
 
 
 def sheet_of(snapshot: Snapshot, key: MeasureKey, form: int | None) -> Sheet:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from bridge_chart.answers.bound.quantity import Quantity
+from bridge_chart.answers.bound.quantity import Quantity, plain
 from bridge_chart.answers.kept.kept import kept_for
 from bridge_chart.answers.published.fits import fitted
 from bridge_chart.answers.what.cut_scores import halves_of
@@ -23,6 +23,10 @@ def figures_of_students(snapshot: Snapshot, quantity: Quantity) -> Floats:
     name, worked = ("figures", quantity.id), quantity.worked
     if worked is not None:
         return kept_for(snapshot, name, lambda: worked.figures(snapshot))
+    if snapshot.edits is not None:
+        if snapshot.edits.measure != quantity.key.key:
+            return figures_of_students(snapshot.untried, quantity)
+        return kept_for(snapshot, name, lambda: _made(snapshot, quantity))
     # Where half a level ends, and what a question is worth, may hang on others' results.
     return fitted(
         snapshot, name, lambda whole: _made(whole, quantity),
@@ -69,6 +73,23 @@ def sibling(snapshot: Snapshot, key: MeasureKey, scores: tuple[str, ...]) -> Mea
         if m.sitting == key.sitting and m.role == "result"
     }  # fmt: skip
     return next((mine[s] for s in scores if s in mine), None)
+
+
+SAME_STUDENTS = 0.1
+"""Of those with a result, how many must have an earlier one too for it to be theirs."""
+
+
+def of_same_students(snapshot: Snapshot, earlier: MeasureKey, later: MeasureKey) -> bool:
+    """Whether an earlier sitting is of the same students, and not of the cohort before them; of the
+    whole district, whoever asks."""
+
+    def make(whole: Snapshot) -> bool:
+        now = ~np.isnan(whole.values(later))
+        both = int(np.count_nonzero(now & ~np.isnan(whole.values(earlier))))
+        return both > 0 and both >= SAME_STUDENTS * int(np.count_nonzero(now))
+
+    name = ("same students", plain(earlier).id, plain(later).id)
+    return fitted(snapshot, name, make, lambda made, _: made)
 
 
 def tested_year_level(snapshot: Snapshot, key: MeasureKey) -> Floats:

@@ -11,7 +11,7 @@ from bridge_chart.answers.bound.binding import Binding
 from bridge_chart.answers.bound.filter import Filter
 from bridge_chart.answers.bound.names import not_yet, one_of
 from bridge_chart.answers.bound.quantity import Quantity
-from bridge_chart.answers.what.bands import BANDS, bands_of
+from bridge_chart.answers.what.bands import band_names, band_numbers
 from bridge_chart.answers.what.cut_scores import cuts_of
 from bridge_chart.answers.what.derived import Span
 from bridge_chart.answers.what.parts import chose
@@ -174,12 +174,14 @@ def _option(
 
 
 def by_band(c: q.BandIs, binding: Binding) -> Filter:
-    """Students who started in some thirds of their year level; null: no such score."""
+    """Students who started in some bands: thirds of their year level, or of a scheme; null: no such
+    score."""
     own, key, snapshot = binding.quantity(c.band), binding.own.key, binding.snapshot
-    wanted = [-1 if v is None else BANDS.index(v) for v in c.in_]
+    names = list(enumerate(band_names(c.scheme)))
+    wanted = [-1 if v is None else one_of("starting band", v, names) for v in c.in_]
     words = " or ".join(v or "not known" for v in c.in_)
     return Filter(
         c.model_copy(update={"band": own.measure}),
         f"start in {own.label}: {words}",
-        lambda: np.isin(bands_of(snapshot, own, key), wanted),
+        lambda: np.isin(band_numbers(snapshot, own, key, c.scheme), wanted),
     )

@@ -73,7 +73,5 @@ def _texts(filters: tuple[Filter, ...], fields: tuple[str, ...]) -> Iterator[str
 
 
 def own_text(view: View) -> str:
-    """The schools of the scope, by name."""
-    if view.snapshot.scope.whole:
-        return "all schools"
-    return " and ".join(school.name for school in view.snapshot.schools) or "no school"
+    """Whose students the asker sees."""
+    return "all schools" if view.snapshot.scope.whole else view.snapshot.whose

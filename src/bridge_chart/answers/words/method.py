@@ -57,15 +57,15 @@ def _plain(part: Slice, rows: Sequence[Row], facts: dict[str, Any]) -> Method:
             facts=facts,
             page="methods/shares.md",
         )
+    mean = f"The mean of {quantity.label} over the students who have it."
+    told = None if quantity.worked is None else quantity.worked.explained
+    if told is not None:
+        mean, nothing = f"{mean} {told[0]}", "Nothing else is allowed for."
     return Method(
         name="Mean with its interval",
-        says=[
-            f"The mean of {quantity.label} over the students who have it.",
-            _interval_line(part, rows),
-            nothing,
-        ],
+        says=[mean, _interval_line(part, rows), nothing],
         facts=facts,
-        page="methods/description.md",
+        page="methods/description.md" if told is None else told[1],
     )
 
 

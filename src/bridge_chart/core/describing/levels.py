@@ -26,6 +26,17 @@ def levels_of(scores: Floats, cuts: Floats) -> Integers:
     return np.where(np.isnan(scores), -1, found)
 
 
+def middles_of(cuts: Floats, lowest: float, highest: float, upper: Floats | None = None) -> Floats:
+    """(levels,) where the upper half of each level begins: at its middle, or where `upper` says.
+
+    >>> middles_of(np.array([100.0, 120]), 0, 200, np.array([np.nan, 104, np.nan]))
+    array([ 50., 104., 160.])
+    """
+    edges = np.concatenate([[lowest], cuts, [highest]])
+    middles = (edges[:-1] + edges[1:]) / 2
+    return middles if upper is None else np.where(np.isnan(upper), middles, upper)
+
+
 def half_levels_of(
     scores: Floats, cuts: Floats, lowest: float, highest: float, upper: Floats | None = None
 ) -> Integers:
@@ -44,10 +55,7 @@ def half_levels_of(
     cuts = np.asarray(cuts, np.float64)
     if len(cuts) and not (lowest < cuts[0] and cuts[-1] < highest):
         raise ValueError("the ends of the scale must enclose the cuts")
-    edges = np.concatenate([[lowest], cuts, [highest]])
-    middles = (edges[:-1] + edges[1:]) / 2
-    if upper is not None:
-        middles = np.where(np.isnan(upper), middles, upper)
+    middles = middles_of(cuts, lowest, highest, upper)
     level = levels_of(scores, cuts)
     known = np.maximum(level, 0)
     half = 2 * known + (np.asarray(scores, np.float64) >= middles[known])

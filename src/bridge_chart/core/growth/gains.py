@@ -61,7 +61,7 @@ def gains(
 
 def falling_behind(
     score_before: Floats, score_after: Floats, z_before: Floats, z_after: Floats,
-    sem_before: float, sem_after: float,
+    sem_before: Floats | float, sem_after: Floats | float,
 ) -> Mask:  # fmt: skip
     """Who rose in score and yet surely fell in rank: the fall in z exceeds
     1.96·√(SEM₁² + SEM₂²), both in z units. NaN is never flagged.
@@ -69,7 +69,7 @@ def falling_behind(
     >>> falling_behind(*(np.array([a]) for a in (90., 92., 0.5, -0.5)), 0.3, 0.3).tolist()
     [True]
     """
-    if sem_before < 0 or sem_after < 0:
+    if np.any(np.asarray(sem_before) < 0) or np.any(np.asarray(sem_after) < 0):
         raise ValueError("errors of measurement must not be negative")
     fall = np.asarray(z_before, np.float64) - np.asarray(z_after, np.float64)
     rose = np.asarray(score_after, np.float64) > np.asarray(score_before, np.float64)

@@ -88,24 +88,23 @@ def movement_credit(
     return Credit(credit, out)
 
 
-def movement_by_error_alone(
+def levels_by_error_alone(
     scores: Floats, cuts: Floats, mean: float, sd: float, sem: float
 ) -> Floats:
-    """The movement matrix (levels, levels) that would be seen if nobody had changed at all.
+    """(students, levels) how likely each would be in each level at another sitting if nobody had
+    changed at all; a row of NaN where there is no score.
 
     A second sitting of the same students with the same error: given a score x it would be normal
-    about μ + ρ(x − μ) with sd·√(1 − ρ²), ρ = 1 − SEM²/sd² (Lord & Novick 1968). Expected counts,
-    summing to n. scores: (students,), NaN left out; cuts rise; mean, sd: of the population.
-    Errors: ValueError where SEM is not below sd.
+    about μ + ρ(x − μ) with sd·√(1 − ρ²), ρ = 1 − SEM²/sd² (Lord & Novick 1968). scores:
+    (students,); cuts rise; mean, sd: of the population. Errors: ValueError where SEM is not below
+    sd.
 
-    >>> m = movement_by_error_alone(np.array([95., 105]), np.array([100.]), 100, 15, 5)
-    >>> m.round(3).tolist()
+    >>> levels_by_error_alone(np.array([95., 105]), np.array([100.]), 100, 15, 5).round(3).tolist()
     [[0.741, 0.259], [0.259, 0.741]]
     """
     if not 0 <= sem < sd:
         raise ValueError(f"the error of measurement must lie between 0 and sd ({sd}); it is {sem}")
     x = np.asarray(scores, np.float64)
-    x = x[~np.isnan(x)]
     cuts = np.asarray(cuts, np.float64)
     if np.any(np.diff(cuts) <= 0):
         raise ValueError("cuts must rise strictly")
@@ -116,7 +115,23 @@ def movement_by_error_alone(
     else:
         below = special.ndtr((cuts[None, :] - middle[:, None]) / spread)
     edges = np.column_stack([np.zeros(len(x)), below, np.ones(len(x))])
-    level = np.searchsorted(cuts, x, side="right")
+    return np.where(np.isnan(x)[:, None], np.nan, np.diff(edges, axis=1))
+
+
+def movement_by_error_alone(
+    scores: Floats, cuts: Floats, mean: float, sd: float, sem: float
+) -> Floats:
+    """The movement matrix (levels, levels) that would be seen if nobody had changed at all:
+    expected counts, summing to those with a score. Arguments as of `levels_by_error_alone`.
+
+    >>> m = movement_by_error_alone(np.array([95., 105]), np.array([100.]), 100, 15, 5)
+    >>> m.round(3).tolist()
+    [[0.741, 0.259], [0.259, 0.741]]
+    """
+    chances = levels_by_error_alone(scores, cuts, mean, sd, sem)
+    there = ~np.isnan(chances[:, 0])
+    x = np.asarray(scores, np.float64)[there]
+    level = np.searchsorted(np.asarray(cuts, np.float64), x, side="right")
     out = np.zeros((len(cuts) + 1, len(cuts) + 1))
-    np.add.at(out, level, np.diff(edges, axis=1))
+    np.add.at(out, level, chances[there])
     return out

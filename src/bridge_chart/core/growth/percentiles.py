@@ -171,11 +171,12 @@ class GrowthOfGroups:
 
 
 def growth_of_groups(
-    percentile: Floats, codes: Codes, groups: int, confidence: float = 0.95
-) -> GrowthOfGroups:
+    percentile: Floats, codes: Codes, groups: int, confidence: float = 0.95,
+    effective: Floats | None = None,
+) -> GrowthOfGroups:  # fmt: skip
     """Median (and mean) growth percentile of each group. Fewer than 30: not `enough`.
 
-    percentile: (students,), NaN = none (counted missing).
+    percentile: (students,), NaN = none (counted missing). effective: as in `median_interval`.
 
     >>> g = growth_of_groups(np.arange(1., 11) * 9, np.zeros(10, int), 1)
     >>> g.median.tolist(), g.median_low.tolist(), g.median_high.tolist()
@@ -185,7 +186,7 @@ def growth_of_groups(
     check_codes(codes, len(values), groups)
     figures = moments(values, codes, groups, confidence=confidence)
     median = quantiles(values, codes, groups, (0.5,))[:, 0]
-    low, high = median_interval(values, codes, groups, confidence)
+    low, high = median_interval(values, codes, groups, confidence, effective)
     return GrowthOfGroups(
         figures.n, figures.missing, median, low, high, figures.mean, figures.low, figures.high,
         figures.n >= FEWEST_FOR_MEDIAN,
@@ -215,11 +216,14 @@ def _below(rank: int, n: int) -> float:
 
 
 def median_interval(
-    values: Floats, codes: Codes, groups: int, confidence: float = 0.95
-) -> tuple[Floats, Floats]:
+    values: Floats, codes: Codes, groups: int, confidence: float = 0.95,
+    effective: Floats | None = None,
+) -> tuple[Floats, Floats]:  # fmt: skip
     """Order-statistic interval of each group's median, (groups,) low and high; NaN if n < 6.
 
-    values: (students,), NaN left out; ranks as `median_ranks` (Thompson 1936).
+    values: (students,), NaN left out; ranks as `median_ranks` (Thompson 1936). effective:
+    (groups,) how many students, taken one by one, a group's are worth in their classes: the ranks
+    are those of so many, at the same shares of the group (Woodruff 1952); NaN: all of them.
 
     >>> low, high = median_interval(np.arange(1., 11), np.zeros(10, int), 1)
     >>> low.tolist(), high.tolist()
@@ -231,12 +235,14 @@ def median_interval(
     first = np.searchsorted(code, np.arange(groups), side="left")
     n = np.searchsorted(code, np.arange(groups), side="right") - first
     low, high = np.full(groups, np.nan), np.full(groups, np.nan)
-    for size in np.unique(n):
+    worth = n if effective is None else np.where(np.isnan(effective), n, np.floor(effective))
+    for size in np.unique(worth):
         ranks = median_ranks(int(size), confidence)
         if ranks:
-            mine = n == size
-            low[mine] = ascending[first[mine] + ranks[0] - 1]
-            high[mine] = ascending[first[mine] + ranks[1] - 1]
+            mine = np.flatnonzero((worth == size) & (n > 0))
+            last = (n[mine] - 1) / max(size - 1, 1)
+            low[mine] = ascending[first[mine] + np.floor((ranks[0] - 1) * last).astype(np.int64)]
+            high[mine] = ascending[first[mine] + np.ceil((ranks[1] - 1) * last).astype(np.int64)]
     return low, high
 
 

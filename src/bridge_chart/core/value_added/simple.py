@@ -6,13 +6,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bridge_chart.core.arrays import Codes, Floats, Integers, check_codes
+from bridge_chart.core.arrays import Codes, Floats, Integers
 from bridge_chart.core.describing.describe import Moments, moments
-from bridge_chart.core.describing.shares import wilson
 from bridge_chart.core.distributions import normal_quantile, t_two_sided
 from bridge_chart.core.estimate import NAN
-
-FEWEST_FOR_CHANCES = 30
 
 
 @dataclass(frozen=True)
@@ -94,38 +91,3 @@ def funnel(mean: Floats, n: Integers, sd: float, centre: float = 0.0) -> Funnel:
     above, below = mean > centre + outer, mean < centre - outer
     said = ["above" if a else "below" if b else "" for a, b in zip(above, below, strict=True)]
     return Funnel(centre - inner, centre + inner, centre - outer, centre + outer, said)
-
-
-@dataclass(frozen=True)
-class Chances:
-    """Outcomes by starting level, (starts, outcomes); n: (starts,); shown: n is enough."""
-
-    counts: Integers
-    n: Integers
-    share: Floats
-    low: Floats
-    high: Floats
-    shown: list[bool]
-
-
-def chances(
-    start: Codes, starts: int, outcome: Codes, outcomes: int, confidence: float = 0.95
-) -> Chances:
-    """Of those who started in each level, the share that reached each outcome (Wilson 1927).
-
-    start, outcome: (students,) codes, −1 = missing (left out). Fewer than 30 at a start: not
-    shown. It says what happened to others who started alike, not what will.
-
-    >>> c = chances(np.array([0, 0, 0, 1]), 2, np.array([1, 1, 0, 1]), 2)
-    >>> c.counts.tolist(), c.share.round(3).tolist(), c.shown
-    ([[1, 2], [0, 1]], [[0.333, 0.667], [0.0, 1.0]], [False, False])
-    """
-    check_codes(start, len(outcome), starts)
-    check_codes(outcome, len(start), outcomes)
-    held = (start >= 0) & (outcome >= 0)
-    cell = start[held].astype(np.int64) * outcomes + outcome[held]
-    counts = np.bincount(cell, minlength=starts * outcomes).reshape(starts, outcomes)
-    counts = counts.astype(np.int64)
-    n = counts.sum(axis=1)
-    share, low, high = wilson(counts, np.broadcast_to(n[:, None], counts.shape), confidence)
-    return Chances(counts, n, share, low, high, [bool(k >= FEWEST_FOR_CHANCES) for k in n])

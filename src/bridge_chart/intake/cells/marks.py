@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
@@ -90,6 +91,8 @@ class MarkGrid:
 TOPIC_WORDS = r"(?i)^(topics?|strands?|content( area)?|objectives?|skills?|domains?|areas?)[.:]?$"
 
 
+A_NUMBER = r"\d{1,3}[\s.]*\(?[a-z]?\)?\s*\(?[ivx]*\)?"
+"""A question's number, with a part of it."""
 KEY_WORDS = r"(?i)^(key|answer key|(right|correct)( options?| answers?)?)[.:]?$"
 TOLD = (("maximum", MAXIMUM_WORDS), ("topic", TOPIC_WORDS), ("key", KEY_WORDS))
 """What a row above the students may say of the questions, and by which words it is known."""
@@ -166,12 +169,18 @@ class _Reading:
             told_row(sheet, columns, role, words) for role, words in TOLD
         )
         self.odd: dict[int, str] = {}
-        names = {self._name(c): None for c in asked}
-        self.questions = tuple(names)
+        tidied = Counter(self._name(c) for c in asked if c.role == "question")
+        self.twice = {name for name, times in tidied.items() if times > 1}
+        self.questions = tuple({self._named(c): None for c in asked})
         self.place = {name: at for at, name in enumerate(self.questions)}
 
     def _name(self, column: ColumnInfo) -> str:
         return column.role.split(":", 1)[1] if self.by_strand else tidy_question(column.header)
+
+    def _named(self, column: ColumnInfo) -> str:
+        """Its name; of two that would be called the same (“Opgave 1”, “Ekstra 1”) the head."""
+        name = self._name(column)
+        return column.header.strip() if name in self.twice else name
 
     def grid(self) -> MarkGrid:
         size = self.sheet.cells.height, len(self.questions)
@@ -181,7 +190,7 @@ class _Reading:
         letters: dict[int, pl.Series] = {}
         written: dict[str, pl.Series] = {}
         for column in self.asked:
-            at, cells = self.place[self._name(column)], self.sheet.column(column.index)
+            at, cells = self.place[self._named(column)], self.sheet.column(column.index)
             if self.about is not None:
                 topics[at] = topics[at] or cells[self.about]
             if column.role == "written":
@@ -271,7 +280,9 @@ def tidy_question(header: str) -> str:
     ('Q12b', 'Q7', 'Q3')
     >>> tidy_question("Q9 explanation"), tidy_question("Question 4: option")
     ('Q9', 'Q4')
+    >>> tidy_question("Opgave 1 a"), tidy_question("item 3(ii)"), tidy_question("P1 Q3")
+    ('Q1a', 'Q3ii', 'P1 Q3')
     """
     bare = re.sub(rf"(?i)[\s:–-]+({OF_A_QUESTION})$", "", header.strip())
-    plain = re.sub(r"(?i)^q(uestion)?\s*", "", bare)
-    return "Q" + re.sub(r"[\s()]+", "", plain) if plain[:1].isdigit() else bare
+    plain = re.sub(rf"(?i)^[^\W\d_]+\.?\s*(?=({A_NUMBER})$)", "", bare)
+    return "Q" + re.sub(r"[\s().]+", "", plain) if plain[:1].isdigit() else bare

@@ -150,6 +150,7 @@ CONVERSION = {
     "published": r"published|issued|as of",
 }
 MOVEMENT = {
+    "rule": r"(movement )?rule|called|name( of the rule)?",
     "test": RESULTS["test"],
     "subject": RESULTS["subject"],
     "before": r"before|from|start",
@@ -250,5 +251,9 @@ ROLES = {
     **{
         kind: {**{role: role.replace("_", " ") for role in PATTERNS[kind]}, "ignore": "leave out"}
         for kind in TABLES
+    },
+    "questions": {
+        **{role: role.replace("_", " ") for role in QUESTIONS},
+        "tag": "tag of your own", "ignore": "leave out",
     },
 }  # fmt: skip

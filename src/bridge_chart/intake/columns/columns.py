@@ -21,6 +21,7 @@ from bridge_chart.intake.columns.column_names import (
 )
 from bridge_chart.intake.columns.headings import Heading, Known, read_heading
 from bridge_chart.intake.columns.patterns import Pattern
+from bridge_chart.intake.columns.question_columns import questions_by_content
 from bridge_chart.intake.columns.shapes import BESIDE
 from bridge_chart.intake.columns.wide_tables import widened
 from bridge_chart.intake.reading.sheet import KEPT, Sheet
@@ -41,8 +42,16 @@ PLAIN_SCORES = tuple(r for r in ROLES_OF_SCORES if r.startswith("score:"))
 MOST_OPTIONS = 60
 SLIPS = 0.1
 SAID = "as you said"
-NAMED = ("characteristic", "target", "strand", *(role for of in WIDE.values() for role in of))
+NAMED = (
+    "characteristic",
+    "target",
+    "strand",
+    "tag",
+    *(role for of in WIDE.values() for role in of),
+)
 """Roles that may carry a name: “characteristic:Sex”, “percentile:10”."""
+OWN_COLUMNS = {"roster": "characteristic", "questions": "tag"}
+"""What a column of few values is, whatever it is called."""
 REPEATABLE = (*NAMED, "ignore", "question", "option", "written")
 
 
@@ -200,9 +209,9 @@ def _plain(role: str) -> str:
 
 def _named(kind: str, role: str, header: str) -> str:
     """Characteristics and strands are called as their columns, unless somebody said how."""
-    if kind in TABLES:
+    if kind in TABLES and role != "tag":
         return role
-    called = {"characteristic": header, "strand": strand_of(header)}.get(role)
+    called = {"characteristic": header, "strand": strand_of(header), "tag": header}.get(role)
     return f"{role}:{called}" if called else role
 
 
@@ -305,7 +314,7 @@ def _by_content(
     out = {} if at_school is None else {at_school: ("school", "its values are names of schools")}
     if at_number is not None:
         out[at_number] = ("number", "its values are student numbers")
-    return out
+    return {**questions_by_content(sheet), **out} if kind == "results" else out
 
 
 def _number_by_content(
@@ -376,7 +385,7 @@ def _of_heading(heading: Heading, sheet: Sheet, index: int, score: str | None) -
 
 
 def _guess(kind: str, sheet: Sheet, index: int, said: IntakeSettings) -> Taken:
-    """By its name, else (in a roster) by how many values it has."""
+    """By its name, else (in a roster, and in a table of questions) by how many values it has."""
     words = re.sub(r" (out of \d+|in (%|marks|points))$", "", _words(sheet.headers[index]))
     own = _words(spoken().year_level)
     if "year_level" in PATTERNS[kind] and words == own and own != _words(PLAIN.year_level):
@@ -388,17 +397,17 @@ def _guess(kind: str, sheet: Sheet, index: int, said: IntakeSettings) -> Taken:
             if role == "score:raw" and _below_nought(sheet, index):
                 return Taken("score:scaled", "by its name; marks are never below nought")
             return Taken(role, "by its name")
-    if kind != "roster":
+    if kind not in OWN_COLUMNS:
         return Taken("ignore", "not known", False)
-    values = sheet.column(index)
+    role, values = OWN_COLUMNS[kind], sheet.column(index)
     different = values.filter(values != "").n_unique()
     if different > min(MOST_OPTIONS, max(2, sheet.cells.height // 2)):
-        why = f"{different} different values: too many for a characteristic"
+        why = f"{different} different values: too many for a {_label(kind, role)}"
         return Taken("ignore", why, False)
     if different == 0:
         return Taken("ignore", "empty")
     words = "one value" if different == 1 else f"{different} different values"
-    return Taken("characteristic", words, different <= 12)
+    return Taken(role, words, different <= 12)
 
 
 def _below_nought(sheet: Sheet, index: int) -> bool:

@@ -11,6 +11,7 @@ from typing import Any
 import polars as pl
 
 from bridge_chart.intake.cells import findings as f
+from bridge_chart.intake.cells.marks import tidy_question
 from bridge_chart.intake.cells.values import dates, numbers, year_levels
 from bridge_chart.intake.columns.column_names import PATTERNS
 from bridge_chart.intake.columns.columns import position_of, role_choices, understand
@@ -19,6 +20,7 @@ from bridge_chart.intake.examine.cut_checks import check_cuts
 from bridge_chart.intake.examine.naming import check_names
 from bridge_chart.intake.examine.rekeying import marks_moved
 from bridge_chart.intake.examine.rereading import read_again
+from bridge_chart.intake.examine.start_tables import FIGURES, check_starts, plain_figures
 from bridge_chart.intake.reading.sheet import KEPT, Sheet
 from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.store.codes import SCORES
@@ -160,6 +162,8 @@ def _check(kind: str, frame: pl.DataFrame, snapshot: Snapshot, found: f.Findings
                "reliability": _exactness, "questions": _enough}  # fmt: skip
     if kind in of_kind:
         of_kind[kind](frame, found)
+    if kind in FIGURES:
+        check_starts(kind, frame, found)
     if kind == "names":
         check_names(frame, snapshot, found)
     _scores(kind, frame, found)
@@ -189,11 +193,15 @@ def _frame(
             out[role] = read.values.cast(pl.String)
         elif role in SAID:
             out[role] = cells.str.to_lowercase().is_in(YES)
+        elif kind == "questions" and role == "question":
+            out[role] = pl.Series(
+                [tidy_question(cell) for cell in cells.to_list()], dtype=pl.String
+            )
         elif role in LISTS:
             names = cells.str.split("|").list.eval(pl.element().str.strip_chars())
             out[LISTS[role]] = names.list.eval(pl.element().filter(pl.element() != ""))
         else:
-            out[role] = cells
+            out[role] = plain_figures(kind, role, cells, found)
     _said_of_all(kind, out, settings, height)
     return pl.DataFrame(out)
 

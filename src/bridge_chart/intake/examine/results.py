@@ -133,11 +133,13 @@ class _ResultsExamination:
             blanks_say_nothing=silent,
             questions=self._questions(),
         )
+        above = [] if scores.grid is None else list(scores.grid.told)
+        self.above = above
         frame, sittings = self._frame(scores)
         self.sittings = sittings
-        if scores.grid is not None and scores.grid.told:
-            self.found.about_questions(scores.grid.told)
-            frame = frame.filter(~pl.col("index").is_in(list(scores.grid.told)))
+        if above:
+            self.found.about_questions(above)
+            frame = frame.filter(~pl.col("index").is_in(above))
         self.found.progress.at("match")
         frame = self._matched(frame)
         total = frame.height
@@ -153,7 +155,7 @@ class _ResultsExamination:
             columns=self.file_columns,
             roles=role_choices("results"),
             defaults=self.defaults,
-            picture=report.picture(self.sheet.cells.height, total, self.by_hand),
+            picture=report.picture(self.sheet.cells.height - len(above), total, self.by_hand),
             findings=self.found.all,
             counts=report.counts(),
             changes=report.against.changes.listed,
@@ -242,7 +244,7 @@ class _ResultsExamination:
     def _text(self, role: str, default: str, why: str) -> pl.Series:
         """A column's texts, its blanks and its absence filled by the default, which is said."""
         at = position_of(self.columns, role)
-        cells = self.sheet.column(at) if at is not None else None
+        cells = self._cells(at) if at is not None else None
         if cells is None or (cells == "").any():
             if default:
                 self._assume(DefaultUsed(key=role, value=default, why=why))
@@ -304,10 +306,20 @@ class _ResultsExamination:
             sitting = sitting.scatter((test == one).arg_true(), read)
         return test, subject, sitting
 
+    def _cells(self, at: int) -> pl.Series:
+        """A column in which a row that tells of the questions is as the first student's: it is of
+        no test, sitting or day of its own."""
+        cells = self.sheet.column(at)
+        first = next((row for row in range(len(cells)) if row not in self.above), None)
+        if not self.above or first is None:
+            return cells
+        told = pl.int_range(len(cells), eager=True).is_in(self.above)
+        return cells.zip_with(~told, pl.Series([cells[first]]).new_from_index(0, len(cells)))
+
     def _form(self) -> pl.Series:
         at = position_of(self.columns, "form")
         if at is not None:
-            return self.sheet.column(at)
+            return self._cells(at)
         return pl.Series([""], dtype=pl.String).new_from_index(0, self.sheet.cells.height)
 
     def _assume(self, used: DefaultUsed) -> None:
@@ -322,7 +334,7 @@ class _ResultsExamination:
         if at is None:
             given = pl.Series([None], dtype=pl.Date).new_from_index(0, len(sitting))
         else:
-            cells = self.sheet.column(at)
+            cells = self._cells(at)
             order = self.settings.decisions.get("date_order") or self.settings.date_order
             read = dates(cells, order)
             self.found.unread("date", "date", cells, read.values)

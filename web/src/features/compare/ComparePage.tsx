@@ -1,14 +1,13 @@
-import { Link } from "@tanstack/react-router";
 import type { Catalogue } from "../../api/client";
-import { useSession } from "../../api/session";
 import { LENSES, OTHER_LENSES } from "../../lenses";
+import { NothingYet } from "../../question/frame/NothingYet";
 import type { Place } from "../../question/frame/place";
 import { QuestionPage } from "../../question/frame/QuestionPage";
 import { useAddress } from "../../question/frame/useAddress";
 import { firstQuestion } from "../../question/model/question";
 
 const COMPARE: Place = {
-	sentence: [
+	sentence: () => [
 		"How did ",
 		{ slot: "who" },
 		" do in ",
@@ -33,25 +32,12 @@ export function ComparePage() {
 
 /** Empty Compare says what is missing and where to bring it in. */
 function Nothing({ catalogue }: { catalogue: Catalogue }) {
-	const session = useSession();
 	const roster = catalogue.schools.length > 0;
 	return (
-		<div className="mx-auto max-w-xl p-10">
-			<h1 className="mb-2 text-xl font-bold">
-				{roster ? "There are no results yet" : "Nothing has been kept yet"}
-			</h1>
-			<p className="mb-4 text-muted">
-				{roster
-					? "The roster is here. Bring in a results file, and every school, class and group can be compared."
-					: "Bring in a roster first: it says who is in which school. Then a results file."}
-			</p>
-			{session.data?.may.includes("intake") ? (
-				<Link to="/intake" className="btn btn-primary">
-					Go to Intake
-				</Link>
-			) : (
-				<p>The district's data lead brings files in.</p>
-			)}
-		</div>
+		<NothingYet title={roster ? "There are no results yet" : "Nothing has been kept yet"}>
+			{roster
+				? "The roster is here. Bring in a results file, and every school, class and group can be compared."
+				: "Bring in a roster first: it says who is in which school. Then a results file."}
+		</NothingYet>
 	);
 }

@@ -1,7 +1,8 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
-import { client, unwrap, uploadDraft } from "../../api/client";
+import { useCatalogue } from "../../api/catalogue";
+import { uploadDraft } from "../../api/client";
 import { capitalised, yearLevel } from "../../lib/words";
 import { LabelField } from "../../ui/LabelField";
 import { SeeFirst } from "../../ui/SeeFirst";
@@ -12,10 +13,7 @@ import { asFile, BLANK, type ExactText, SCORES, wrongIn } from "./exact";
 export function ExactPage() {
 	const navigate = useNavigate();
 	const [exact, setExact] = useState<ExactText>(BLANK);
-	const known = useQuery({
-		queryKey: ["catalogue"],
-		queryFn: () => unwrap(client.GET("/api/catalogue")),
-	});
+	const known = useCatalogue();
 	const look = useMutation({
 		mutationFn: () => uploadDraft("reliability", asFile(exact)),
 		onSuccess: (made) => navigate({ to: "/intake/$draftId", params: { draftId: made.id } }),

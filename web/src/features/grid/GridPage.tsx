@@ -1,6 +1,7 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
+import { useCatalogue } from "../../api/catalogue";
 import { client, download, type Schemas, unwrap } from "../../api/client";
 import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
@@ -13,10 +14,7 @@ export type Spec = Schemas["GridSpec"];
 export function GridPage() {
 	const navigate = useNavigate();
 	const [spec, setSpec] = useState<Spec>();
-	const catalogue = useQuery({
-		queryKey: ["catalogue"],
-		queryFn: () => unwrap(client.GET("/api/catalogue")),
-	});
+	const catalogue = useCatalogue();
 	const grid = useQuery({
 		queryKey: ["grid", spec],
 		enabled: spec !== undefined,

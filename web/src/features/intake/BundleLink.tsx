@@ -1,16 +1,11 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { client, unwrap } from "../../api/client";
+import { useCatalogue } from "../../api/catalogue";
 
 /** The OneRoster bundle, with sex and race where it is said which characteristics they are. */
 export function BundleLink() {
 	const [sex, setSex] = useState("");
 	const [race, setRace] = useState("");
-	const catalogue = useQuery({
-		queryKey: ["catalogue"],
-		queryFn: () => unwrap(client.GET("/api/catalogue")),
-		retry: false,
-	});
+	const catalogue = useCatalogue();
 	const names = (catalogue.data?.characteristics ?? []).map((one) => one.label);
 	const said = Object.entries({ sex, race }).filter(([, value]) => value);
 	const query = new URLSearchParams(said).toString();

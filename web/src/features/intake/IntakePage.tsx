@@ -43,6 +43,12 @@ export function IntakePage() {
 						<span className="block text-muted">Order, points, pass line, cut scores.</span>
 					</li>
 					<li className="mt-1">
+						<Link to="/intake/movement" className="font-semibold text-ahead hover:underline">
+							Credit for movement
+						</Link>
+						<span className="block text-muted">Which move between levels earns what.</span>
+					</li>
+					<li className="mt-1">
 						<Link to="/intake/exact" className="font-semibold text-ahead hover:underline">
 							How exact a score is
 						</Link>

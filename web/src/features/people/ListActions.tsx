@@ -71,6 +71,7 @@ export function ListActions({ list, question, change, seen, files, fail }: Props
 				Print
 			</button>
 			<PdfButton className={QUIET} fail={fail} />
+			<PdfButton className={QUIET} fail={fail} paper="A3" />
 			<FileButton
 				words="Workbook"
 				className="btn btn-primary btn-sm"

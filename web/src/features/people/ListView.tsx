@@ -1,8 +1,8 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
+import { answerTo } from "../../api/answers";
 import { type Catalogue, client, type Question, unwrap } from "../../api/client";
 import { count } from "../../lib/numbers";
-import { answerTo } from "../../question/frame/useAnswers";
 import { orderedBy } from "../../question/listing/columns";
 import { Listing } from "../../question/listing/Listing";
 import { Conditions } from "../../question/sentence/Conditions";

@@ -1,6 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { useNavigate, useSearch } from "@tanstack/react-router";
-import { client, type Question, unwrap } from "../../api/client";
+import { useCatalogue } from "../../api/catalogue";
+import type { Question } from "../../api/client";
 import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
 import { FindPeople } from "./FindPeople";
@@ -14,10 +14,7 @@ export function PeoplePage() {
 	const asked = useSearch({ from: "/people" });
 	const navigate = useNavigate({ from: "/people" });
 	const lists = useLists();
-	const catalogue = useQuery({
-		queryKey: ["catalogue"],
-		queryFn: () => unwrap(client.GET("/api/catalogue")),
-	});
+	const catalogue = useCatalogue();
 	const list = lists.data?.find((one) => one.id === asked.list);
 	const change = useChange(list);
 	const question = asked.q ?? list?.question;

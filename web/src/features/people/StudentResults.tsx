@@ -9,9 +9,13 @@ import type { Result, StudentPageData } from "./timeline";
 /** Every result against every yardstick that applies. */
 export function StudentResults({ page }: { page: StudentPageData }) {
 	const claims = page.results.some((one) => one.claims?.length);
+	const also = page.results.some((one) => one.also?.length);
 	const measured = page.results.some((one) => one.measured != null);
 	const columns = COLUMNS.filter(
-		(one) => (one.key !== "claims" || claims) && (one.key !== "measured" || measured),
+		(one) =>
+			(one.key !== "claims" || claims) &&
+			(one.key !== "also" || also) &&
+			(one.key !== "measured" || measured),
 	);
 	return (
 		<section aria-label="Results" className="mt-3">
@@ -98,6 +102,17 @@ const COLUMNS: Column<Result>[] = [
 				<span key={one.label} className="block">
 					{one.label} {one.value}
 					{one.away != null && `, ${signed(one.away, one.in_steps ? 0 : 1)}`}
+				</span>
+			)),
+	},
+	{
+		key: "also",
+		label: "converted, pace",
+		side: "left",
+		cell: (row) =>
+			row.also?.map((one) => (
+				<span key={one.label} className="block">
+					{one.label} <b className="font-semibold">{one.value}</b>
 				</span>
 			)),
 	},

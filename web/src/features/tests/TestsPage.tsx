@@ -1,13 +1,12 @@
-import { Link } from "@tanstack/react-router";
-import { useSession } from "../../api/session";
 import { TEST_LENSES } from "../../lenses";
+import { NothingYet } from "../../question/frame/NothingYet";
 import type { Place } from "../../question/frame/place";
 import { QuestionPage } from "../../question/frame/QuestionPage";
 import { useAddress } from "../../question/frame/useAddress";
 import { firstOfTests } from "./first";
 
 const TESTS: Place = {
-	sentence: [
+	sentence: () => [
 		"How did ",
 		{ slot: "who" },
 		" answer ",
@@ -32,21 +31,10 @@ export function TestsPage() {
 
 /** Without marks by question it says which file brings them. */
 function Nothing() {
-	const session = useSession();
 	return (
-		<div className="mx-auto max-w-xl p-10">
-			<h1 className="mb-2 text-xl font-bold">No test is kept question by question yet</h1>
-			<p className="mb-4 text-muted">
-				Bring in a results file with a row per student and a column per question; then a table that
-				says what each question is worth and which strand it belongs to.
-			</p>
-			{session.data?.may.includes("intake") ? (
-				<Link to="/intake" className="btn btn-primary">
-					Go to Intake
-				</Link>
-			) : (
-				<p>The district's data lead brings files in.</p>
-			)}
-		</div>
+		<NothingYet title="No test is kept question by question yet">
+			Bring in a results file with a row per student and a column per question; then a table that
+			says what each question is worth and which strand it belongs to.
+		</NothingYet>
 	);
 }

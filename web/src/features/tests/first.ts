@@ -11,13 +11,12 @@ export function firstOfTests(catalogue: Catalogue): Question | undefined {
 	if (!measure) return undefined;
 	const form = measure.forms[0];
 	const schools = catalogue.schools.length > 1;
-	const here = catalogue.schools.map((one) => one.id);
 	return {
 		question: 1,
 		show: "items",
 		what: [measureOf(measure, form ? { form } : {})],
 		split: [{ field: schools ? "school" : "class" }],
-		// Whoever sees one school has no others to hold it against.
-		against: againstGroup(schools ? [] : [{ field: "school", in: here }]),
+		// Whoever sees a part of the district is held against the rest of it, without a yardstick.
+		...(schools ? { against: againstGroup([]) } : {}),
 	};
 }

@@ -11,7 +11,7 @@ type Kind = (typeof KINDS)[number];
 type Attachment = Schemas["Attachment"];
 
 /** The sitting that an answer is about, and the form of it. */
-function sittingOf(answer: Answer): number | undefined {
+export function sittingOf(answer: Answer): number | undefined {
 	const { sitting } = plainOf(answer.measures[0]?.asked);
 	return typeof sitting === "number" ? sitting : undefined;
 }

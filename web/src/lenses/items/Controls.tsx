@@ -2,6 +2,7 @@ import type { Answer, Open, Question, Schemas } from "../../api/client";
 import { plainOf } from "../../question/model/question";
 import { Segments } from "../../ui/Segments";
 import { Attached, Attaching } from "./Attached";
+import { Pairing } from "./Pairing";
 
 type Body = Schemas["ItemsBody"];
 
@@ -31,16 +32,22 @@ interface Props {
 	open: (mark: Open) => void;
 }
 
-/** The students of the group in front by the rows of the test, best first. */
+/** The students of the group in front, best first, by the rows of the test. */
 function Grid({ body, front, question, open }: Omit<Props, "ask" | "answer">) {
 	const group = body.groups[front];
 	const whole = plainOf(question.what[0]);
 	if (!group?.opens || whole.assessment === undefined) return null;
 	const total = { ...whole, assessment: whole.assessment, score: "raw" } as const;
-	const each = { ...total, part: { kind: body.by, is: "each" } };
+	const of = (is: string) => ({ measure: { ...total, part: { kind: body.by, is } } });
+	// The best first, and the easiest question: what lies apart from its neighbours is seen.
+	const easiest = [...body.rows].sort(
+		(a, b) => (b.shares[front]?.share ?? -1) - (a.shares[front]?.share ?? -1),
+	);
+	const rows = body.order === "paper" ? [of("each")] : easiest.map((row) => of(row.label));
 	const mark = {
 		...group.opens,
-		columns: [{ measure: total }, { measure: each }],
+		columns: [{ measure: total }, ...rows],
+		sort: [{ by: "#1", dir: "desc" as const }],
 	};
 	return (
 		<button
@@ -90,6 +97,7 @@ export function Controls({ answer, body, front, question, ask, open }: Props) {
 			<Grid {...{ body, front, question, open }} />
 			<Attached answer={answer} form={body.form} />
 			<Attaching answer={answer} />
+			<Pairing answer={answer} />
 		</div>
 	);
 }

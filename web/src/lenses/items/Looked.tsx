@@ -4,6 +4,7 @@ import type { LensProps } from "../../question/model/lens";
 import { Attached } from "./Attached";
 import { Key } from "./Key";
 import { Options } from "./Options";
+import { PairedAnswers } from "./Paired";
 import { Written } from "./Written";
 
 type Body = Schemas["ItemsBody"];
@@ -57,6 +58,7 @@ export function Looked({ answer, body, front, open, look, only, there }: Props) 
 			<div className="flex flex-wrap items-start gap-x-6 gap-y-3">
 				{(row.options ?? []).length > 0 && <Options {...{ body, front, row, open }} />}
 				<Written {...{ body, front, row }} />
+				<PairedAnswers row={row} />
 				<Others {...{ row, look, there }} />
 			</div>
 			{row.key && <Key {...{ answer, row }} form={body.form} />}

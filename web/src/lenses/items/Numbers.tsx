@@ -5,6 +5,7 @@ import type { LensProps } from "../../question/model/lens";
 import { type Column, DataTable } from "../../ui/DataTable";
 import { Controls } from "./Controls";
 import { type Item, inFront, ordered } from "./layout";
+import { shownPaired } from "./Paired";
 
 type Body = Schemas["ItemsBody"];
 
@@ -56,6 +57,16 @@ function columns(body: Body, open: LensProps["open"]): Column<Item>[] {
 					]
 				: []),
 		]),
+		...shownPaired(body).map(
+			(one, at): Column<Item> => ({
+				key: `paired ${one.label}`,
+				group: `${one.label} (${one.n})`,
+				label: "share",
+				className: wide,
+				edge: true,
+				cell: (item) => <Share one={item.paired?.[at]} open={open} />,
+			}),
+		),
 	];
 }
 
@@ -83,9 +94,15 @@ function quality(body: Body): Column<Item> {
 	};
 }
 
-function Share({ one, open }: { one: Schemas["ItemShare"] | undefined; open: LensProps["open"] }) {
+interface ShareProps {
+	/** Of a paired class there is nobody to open. */
+	one: Schemas["ItemShare"] | Schemas["PairedShare"] | undefined;
+	open: LensProps["open"];
+}
+
+function Share({ one, open }: ShareProps) {
 	if (one?.share == null) return <span className="text-muted">–</span>;
-	const { opens } = one;
+	const opens = "opens" in one ? one.opens : null;
 	const words = (
 		<>
 			{figure(100 * one.share, 0)}%

@@ -67,9 +67,14 @@ export function Options({ body, front, row, open }: Props) {
 								/>
 							</td>
 						))}
-						{one.thirds.map((share, n) => (
-							<td key={THIRDS[n]} className="pl-2 text-right font-normal text-muted">
-								{percent(share)}
+						{one.thirds.map((third, n) => (
+							<td
+								key={THIRDS[n]}
+								className="pl-2 text-right font-normal text-muted"
+								title={interval(third)}
+							>
+								{percent(third.share)}
+								<span className="sr-only">, {interval(third)}</span>
 							</td>
 						))}
 					</tr>
@@ -77,6 +82,11 @@ export function Options({ body, front, row, open }: Props) {
 			</tbody>
 		</table>
 	);
+}
+
+/** How far another class like it could be from a share. */
+export function interval(one: { low?: number | null; high?: number | null }): string {
+	return `95% interval ${percent(one.low)} to ${percent(one.high)}`;
 }
 
 interface BarProps {
@@ -93,7 +103,7 @@ function Bar({ one, first, right, open }: BarProps) {
 	const { opens } = one;
 	const width = first ? WIDE : 0.6 * WIDE;
 	const words = (
-		<span className="flex items-center gap-1.5">
+		<span className="flex items-center gap-1.5" title={opens ? undefined : interval(one)}>
 			<svg width={width} height="12" aria-hidden="true">
 				<rect
 					width={Math.max(one.share * width, 1)}
@@ -104,6 +114,7 @@ function Bar({ one, first, right, open }: BarProps) {
 			</svg>
 			{percent(one.share)}
 			<span className="text-[11px] font-normal text-muted">{one.n}</span>
+			<span className="sr-only">, {interval(one)}</span>
 		</span>
 	);
 	if (!opens || one.n === 0) return words;
@@ -111,7 +122,7 @@ function Bar({ one, first, right, open }: BarProps) {
 		<button
 			type="button"
 			className="hover:underline"
-			title="Its students"
+			title={`Its students · ${interval(one)}`}
 			onClick={() => open(opens)}
 		>
 			{words}

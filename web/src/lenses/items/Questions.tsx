@@ -16,6 +16,7 @@ import {
 	type RowLayout,
 } from "./layout";
 import { GroupShape, NationRing, RestLine } from "./marks";
+import { Beside, shownPaired } from "./Paired";
 
 type Body = Schemas["ItemsBody"];
 
@@ -148,6 +149,9 @@ function Drawn({ row, front }: { row: RowLayout; front: number }) {
 			)}
 			{row.rest !== null && <RestLine x={row.rest} y={row.y} />}
 			{row.nation !== null && <NationRing x={row.nation} y={row.y} />}
+			{row.paired.map((mark) => (
+				<GroupShape key={mark.shape} shape={mark.shape} x={mark.at} y={row.y} paint={paint} />
+			))}
 			{[...row.marks].reverse().map((mark) => (
 				<GroupShape key={mark.group} shape={mark.shape} x={mark.at} y={row.y} paint={paint} />
 			))}
@@ -186,7 +190,12 @@ function Words({ body, front, item, closer }: WordsProps) {
 		(item.questions > 1 ? count(item.questions, "question") : "");
 	const points = one?.span == null ? null : 100 * one.span;
 	const interval = range(times(one?.low), times(one?.high));
-	const said = body.groups.map((group, at) => `${group.label} ${percent(item.shares[at]?.share)}`);
+	const said = [
+		...body.groups.map((group, at) => `${group.label} ${percent(item.shares[at]?.share)}`),
+		...shownPaired(body).map(
+			(other, at) => `${other.label} ${percent(item.paired?.[at]?.share)} of ${other.n}`,
+		),
+	];
 	const words = (
 		<>
 			<span className="min-w-0">
@@ -296,6 +305,7 @@ function Legend({ body, front, layout, choose }: HeadsProps & { choose: (key: st
 					</button>
 				);
 			})}
+			<Beside body={body} shape={layout.drawn.length} />
 			{body.against && (
 				<span className="flex items-center gap-1.5">
 					<svg width="10" height="18" aria-hidden="true">

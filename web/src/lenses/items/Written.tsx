@@ -8,6 +8,8 @@ interface Props {
 
 /** So many groups stand beside each other. */
 const BESIDE = 2;
+const WIDE = "max-w-xl min-w-96 flex-[2] grid-cols-2";
+const NARROW = "max-w-72 min-w-48 flex-1";
 
 /** What they wrote, like texts counted as one; the group in front beside the next. */
 export function Written({ body, front, row }: Props) {
@@ -17,7 +19,7 @@ export function Written({ body, front, row }: Props) {
 	const others = written.map((_, at) => at).filter((at) => at !== front && written[at]?.n);
 	const shown = [front, ...others].slice(0, BESIDE);
 	return (
-		<div className="grid max-w-xl min-w-96 flex-[2] grid-cols-2 gap-x-6">
+		<div className={`grid gap-x-6 ${shown.length > 1 ? WIDE : NARROW}`}>
 			{shown.map((at) => {
 				const one = written[at];
 				const group = body.groups[at];

@@ -22,6 +22,8 @@ export interface RowLayout {
 	item: Item;
 	y: number;
 	marks: GroupMark[];
+	/** The classes that are paired with one's own. */
+	paired: { shape: number; at: number }[];
 	/** Where the rest of the group in front stands, and the nation's students. */
 	rest: number | null;
 	nation: number | null;
@@ -84,6 +86,10 @@ export function itemsLayout(body: Body, front: number, width: number): ItemsLayo
 				marks: drawn.flatMap((group, shape) => {
 					const at = place(item.shares[group]?.share);
 					return at === null ? [] : [{ group, shape, at }];
+				}),
+				paired: (item.paired ?? []).flatMap((other, n) => {
+					const at = place(other.share);
+					return at === null ? [] : [{ shape: drawn.length + n, at }];
 				}),
 				rest: place(one?.rest),
 				nation: place(item.shares[front]?.nation),

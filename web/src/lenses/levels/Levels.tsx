@@ -13,24 +13,39 @@ const ROW = 34;
 
 const HEAD = 28;
 
-/** Shares in each level, around the pass line; a hatch below it, so that grey print reads. */
+/** Shares in each level, around the pass line. */
 export function Levels({ answer, open }: LensProps) {
-	const [frame, width] = useWidth<HTMLElement>();
 	const body = answer.body;
 	if (body.show !== "levels") return null;
+	return <AroundTheLine {...{ body, open }} label={answer.sentence} />;
+}
+
+interface AroundProps {
+	/** Of levels, or of other words from the lowest up. */
+	body: Pick<
+		Schemas["LevelsBody"],
+		"steps" | "pass_at" | "drawn" | "rows" | "reference" | "against"
+	>;
+	label: string;
+	open: LensProps["open"];
+}
+
+/** Shares in each step around a line; a hatch below it, so that grey print reads. */
+export function AroundTheLine({ body, label, open }: AroundProps) {
+	const [frame, width] = useWidth<HTMLElement>();
 	const { reference, rows } = body;
 	const passAt = body.pass_at ?? null;
 	const beside = rows.length > FEW_ROWS && passAt !== null ? overviewWidth(rows) : 0;
 	const layout = levelsLayout([...reference, ...rows], passAt, width - beside);
 	const names = body.steps.map((step) => step.name);
-	const shared = { layout, names, passAt, open, drawn: body.drawn };
+	const shared = { layout, names, passAt, open, drawn: body.drawn, against: body.against ?? null };
 	return (
 		<figure
 			ref={frame}
-			aria-label={answer.sentence}
+			aria-label={label}
 			className="print-flow flex min-h-[300px] flex-1 flex-col"
 		>
-			<Legend names={names} passAt={passAt} />
+			<Legend names={names} passAt={passAt} against={body.against ?? null} />
 			{passAt !== null && (
 				<PassHeads line={layout.line} name={body.drawn ? (names[passAt] ?? "") : null} />
 			)}
@@ -120,7 +135,13 @@ function Many({ items, ...shared }: ManyProps) {
 	);
 }
 
-function Legend({ names, passAt }: { names: string[]; passAt: number | null }) {
+interface LegendProps {
+	names: string[];
+	passAt: number | null;
+	against: string | null;
+}
+
+function Legend({ names, passAt, against }: LegendProps) {
 	return (
 		<ul className="mb-1 flex flex-wrap gap-x-4 gap-y-1 text-xs" aria-label="Levels">
 			{names.map((name, step) => (
@@ -135,6 +156,12 @@ function Legend({ names, passAt }: { names: string[]; passAt: number | null }) {
 					{name}
 				</li>
 			))}
+			{against && passAt !== null && (
+				<li className="flex items-center gap-1.5">
+					<span className="h-3.5 w-1 bg-ink" aria-hidden="true" />
+					where {against} would end
+				</li>
+			)}
 		</ul>
 	);
 }
@@ -164,10 +191,12 @@ interface RowProps {
 	inner: boolean;
 	/** The line is drawn where the question says, not where the scale does. */
 	drawn: boolean;
+	/** Whose shares stand as a mark on the bars, in words. */
+	against: string | null;
 	open: LensProps["open"];
 }
 
-function LevelRow({ item, layout, names, passAt, pinned, inner, drawn, open }: RowProps) {
+function LevelRow({ item, layout, names, passAt, pinned, inner, drawn, against, open }: RowProps) {
 	const { row, bars } = item;
 	const label = inner ? (row.path?.[1]?.label ?? row.label) : row.label;
 	return (
@@ -191,8 +220,32 @@ function LevelRow({ item, layout, names, passAt, pinned, inner, drawn, open }: R
 			<svg className="pointer-events-none absolute inset-0 size-full" aria-hidden="true">
 				<path d={`M${layout.line} 0V${ROW}`} stroke="var(--color-ink)" strokeWidth="1.500" />
 			</svg>
+			<ByYardstick {...{ row, layout, passAt, against }} />
 			<PassShare {...{ row, passAt, drawn }} />
 		</div>
+	);
+}
+
+interface ByYardstickProps {
+	row: Row;
+	layout: LevelsLayout;
+	passAt: number | null;
+	against: string | null;
+}
+
+/** Where the bar would end, did the share that the yardstick says reach the line. */
+function ByYardstick({ row, layout, passAt, against }: ByYardstickProps) {
+	const share = passAt === null ? null : row.by_yardstick?.[passAt];
+	if (share == null || !against) return null;
+	const words = `${against}: ${percent(share)}`;
+	return (
+		<span
+			role="img"
+			aria-label={words}
+			title={words}
+			className="absolute w-1 bg-ink outline outline-paper"
+			style={{ left: layout.at(share) - 2, top: 2, height: ROW - 4 }}
+		/>
 	);
 }
 
@@ -292,7 +345,8 @@ function Beside({ row }: { row: Row }) {
 	const verdict = row.verdict ?? "none";
 	if (verdict !== "ahead" && verdict !== "behind") return null;
 	const way = verdict === "ahead" ? "above" : "below";
-	const words = `${way} the others by more than chance would give`;
+	const whom = row.span == null ? "the others" : "similar starters";
+	const words = `${way} ${whom} by more than chance would give`;
 	return (
 		<span className={`ml-1 ${tone(verdict)}`} title={words}>
 			<span aria-hidden="true">{SYMBOL[verdict]}</span>

@@ -8,10 +8,16 @@ const MODES = ["counts", "shares", "this or better", "difference from the first 
 type Mode = (typeof MODES)[number];
 type Row = Schemas["LevelsRow"];
 
+type Body = Pick<Schemas["LevelsBody"], "dimension" | "steps" | "rows" | "reference">;
+
+/** The figures of levels. */
+export function LevelNumbers(props: LensProps) {
+	const body = props.answer.body;
+	return body.show === "levels" ? <StepNumbers {...props} body={body} /> : null;
+}
+
 /** Counts, shares, “this step or better”, and the difference from the first row. */
-export function LevelNumbers({ answer, look, setLook }: LensProps) {
-	const body = answer.body;
-	if (body.show !== "levels") return null;
+export function StepNumbers({ body, look, setLook }: LensProps & { body: Body }) {
 	const mode = MODES.find((one) => one === look.view) ?? "counts";
 	const rows = [...body.reference, ...body.rows];
 	return (
@@ -32,7 +38,7 @@ export function LevelNumbers({ answer, look, setLook }: LensProps) {
 	);
 }
 
-function columns(body: Schemas["LevelsBody"], mode: Mode, rows: Row[]): Column<Row>[] {
+function columns(body: Body, mode: Mode, rows: Row[]): Column<Row>[] {
 	const first = body.rows[0];
 	const means = [...new Set(rows.flatMap((row) => Object.keys(row.means ?? {})))];
 	const cell = (row: Row, at: number) => {

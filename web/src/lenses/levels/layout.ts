@@ -17,6 +17,8 @@ export interface LevelsLayout {
 	rows: { row: Row; bars: LevelBar[] }[];
 	/** Where the pass line stands. */
 	line: number;
+	/** Where a share that passes ends. */
+	at: (share: number) => number;
 	ticks: { x: number; label: string }[];
 	left: number;
 	right: number;
@@ -39,6 +41,7 @@ export function levelsLayout(rows: Row[], passAt: number | null, width: number):
 	return {
 		rows: rows.map((row) => ({ row, bars: bars(row, split, x) })),
 		line: x(0),
+		at: x,
 		ticks: tick,
 		left,
 		right,

@@ -3,6 +3,7 @@ import { Overview, overviewWidth } from "../../charts/Overview";
 import { linear, type Scale } from "../../charts/scale";
 import { figure } from "../../lib/numbers";
 import { FEW_ROWS, useRowsInView } from "../../ui/useRowsInView";
+import { dashed } from "./Curves";
 import { inkOf } from "./layout";
 import type { Drawing } from "./Spread";
 
@@ -111,7 +112,12 @@ function Box({ curve, cuts, x, ticks, ink, open }: BoxProps) {
 					<path key={tick.value} d={`M${tick.at} 0V${ROW}`} stroke="var(--color-line)" />
 				))}
 				{cuts.map((cut) => (
-					<path key={cut.label} d={`M${x(cut.at)} 0V${ROW}`} stroke="var(--color-amber)" />
+					<path
+						key={cut.label}
+						d={`M${x(cut.at)} 0V${ROW}`}
+						stroke="var(--color-amber)"
+						strokeDasharray={dashed(cut)}
+					/>
 				))}
 				{known && <Drawn curve={curve} x={x} ink={ink} />}
 			</svg>

@@ -36,9 +36,19 @@ export function Curves({ body, layout, view, width, at, words }: Props) {
 						height={layout.bottom - layout.top}
 					/>
 				</clipPath>
-				{layout.paths.map(({ curve, at: place, d, band }) => (
+				{layout.paths.map(({ curve, at: place, d, band, expected }) => (
 					<g key={curve.key}>
 						{band && <path d={band} fill={inkOf(curve, place)} opacity="0.12" />}
+						{expected && (
+							<path
+								d={expected}
+								fill="none"
+								stroke={inkOf(curve, place)}
+								strokeWidth="2"
+								strokeLinecap="round"
+								strokeDasharray="0.1 5"
+							/>
+						)}
 						<path
 							d={d}
 							fill="none"
@@ -56,6 +66,17 @@ export function Curves({ body, layout, view, width, at, words }: Props) {
 					/>
 				)}
 			</g>
+			{layout.paths.some((one) => one.expected) && (
+				<text
+					x={layout.right - 4}
+					y={layout.top + 26}
+					textAnchor="end"
+					fontSize="12"
+					fill="var(--color-muted)"
+				>
+					dotted: what the yardstick would give
+				</text>
+			)}
 			<AxisTitle x={(layout.left + layout.right) / 2} y={HEIGHT - 4} text={body.unit} />
 		</svg>
 	);
@@ -63,7 +84,12 @@ export function Curves({ body, layout, view, width, at, words }: Props) {
 
 interface CutsProps {
 	layout: SpreadLayout;
-	cuts: { label: string; at: number }[];
+	cuts: Schemas["CutLine"][];
+}
+
+/** The half of a level is told from a boundary without colour too. */
+export function dashed(cut: Schemas["CutLine"]): string | undefined {
+	return cut.half ? "3 3" : undefined;
 }
 
 /** Boundaries and cut scores, each with its name. */
@@ -75,7 +101,11 @@ function Cuts({ layout, cuts }: CutsProps) {
 				.filter((cut) => cut.x >= layout.left && cut.x <= layout.right)
 				.map((cut) => (
 					<g key={cut.label}>
-						<path d={`M${cut.x} ${layout.top}V${layout.bottom}`} stroke="var(--color-amber)" />
+						<path
+							d={`M${cut.x} ${layout.top}V${layout.bottom}`}
+							stroke="var(--color-amber)"
+							strokeDasharray={dashed(cut)}
+						/>
 						<text
 							x={cut.x + 3}
 							y={layout.top + 10}
@@ -83,7 +113,7 @@ function Cuts({ layout, cuts }: CutsProps) {
 							fill="var(--color-amber-ink)"
 							transform={`rotate(90 ${cut.x + 3} ${layout.top + 4})`}
 						>
-							{cut.label} {figure(cut.at, 0)}
+							{cut.half ? "½" : cut.label} {figure(cut.at, cut.half ? 1 : 0)}
 						</text>
 					</g>
 				))}

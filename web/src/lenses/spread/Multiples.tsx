@@ -1,5 +1,6 @@
 import { figure } from "../../lib/numbers";
 import { useRowsInView } from "../../ui/useRowsInView";
+import { dashed } from "./Curves";
 import { smallLayout } from "./layout";
 import type { Drawing } from "./Spread";
 
@@ -66,7 +67,12 @@ function Picture({ curve, small, cuts, x, open }: PictureProps) {
 			<svg width={WIDTH} height={HEIGHT} aria-hidden="true" className="block">
 				<path d={small?.behind} fill="var(--color-line)" opacity="0.7" />
 				{cuts.map((cut) => (
-					<path key={cut.label} d={`M${x(cut.at)} 0V${HEIGHT}`} stroke="var(--color-amber)" />
+					<path
+						key={cut.label}
+						d={`M${x(cut.at)} 0V${HEIGHT}`}
+						stroke="var(--color-amber)"
+						strokeDasharray={dashed(cut)}
+					/>
 				))}
 				<path d={small?.d} fill="none" stroke="var(--color-ink)" strokeWidth="1.500" />
 			</svg>

@@ -22,7 +22,7 @@ export function Near({ body, question, ask, open }: Props) {
 				className="flex flex-wrap items-center gap-2"
 				onSubmit={(event) => {
 					event.preventDefault();
-					if (said > 0) ask({ ...question, options: { within: said } });
+					if (said > 0) ask({ ...question, options: { ...question.options, within: said } });
 				}}
 			>
 				<h3 className="font-semibold">Within</h3>
@@ -33,7 +33,9 @@ export function Near({ body, question, ask, open }: Props) {
 					value={within}
 					onChange={(event) => setTyped(event.target.value)}
 					onBlur={() =>
-						said > 0 && said !== near.within && ask({ ...question, options: { within: said } })
+						said > 0 &&
+						said !== near.within &&
+						ask({ ...question, options: { ...question.options, within: said } })
 					}
 				/>
 				<span>

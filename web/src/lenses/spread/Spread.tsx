@@ -26,6 +26,7 @@ export function Spread({ answer, question, look, setLook, ask, open }: LensProps
 	const [first, last] = [body.edges[0] ?? 0, body.edges.at(-1) ?? 1];
 	const at = look.at ?? Math.round((first + last) / 2);
 	const zoom = look.scores ?? null;
+	const options = question.options ?? {};
 	const shared = { body, width, open, zoom };
 	return (
 		<figure
@@ -40,6 +41,19 @@ export function Spread({ answer, question, look, setLook, ask, open }: LensProps
 					chosen={view}
 					choose={(key) => setLook({ view: key })}
 				/>
+				{body.cuts.length > 0 && (
+					<label className="ml-3 flex items-center gap-1.5">
+						<input
+							type="checkbox"
+							className="checkbox checkbox-xs"
+							checked={body.cuts.some((cut) => cut.half)}
+							onChange={(event) =>
+								ask({ ...question, options: { ...options, halves: event.target.checked } })
+							}
+						/>
+						half-steps
+					</label>
+				)}
 				<Zoom {...{ zoom, first, last }} setZoom={(scores) => setLook({ scores })} />
 			</div>
 			{view === "box" && <Boxes {...shared} />}

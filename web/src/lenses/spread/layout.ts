@@ -17,7 +17,8 @@ export interface SpreadLayout {
 	invert: (at: number) => number;
 	xTicks: { at: number; value: number }[];
 	yTicks: { at: number; value: number }[];
-	paths: { curve: Curve; at: number; d: string; band: string }[];
+	/** expected: what the yardstick would give, where it says so. */
+	paths: { curve: Curve; at: number; d: string; band: string; expected: string }[];
 	left: number;
 	right: number;
 	top: number;
@@ -56,6 +57,7 @@ export function spreadLayout(
 			at,
 			d: view === "histogram" ? outline(body.edges, shares(curve), x, y) : stairs(curve, x, y),
 			band: view === "above" ? band(curve, x, y) : "",
+			expected: view === "above" ? expected(curve, x, y) : "",
 		})),
 		left,
 		right,
@@ -88,6 +90,17 @@ function stairs(curve: Curve, x: (value: number) => number, y: (value: number) =
 	return curve.at
 		.map((score, at) => `${at ? "L" : "M"}${x(score)} ${y(curve.share[at] ?? 0)}`)
 		.join("");
+}
+
+/** The same of what the yardstick would give. */
+function expected(
+	curve: Curve,
+	x: (value: number) => number,
+	y: (value: number) => number,
+): string {
+	const told = curve.expected ?? [];
+	if (told.length !== curve.at.length) return "";
+	return curve.at.map((score, at) => `${at ? "L" : "M"}${x(score)} ${y(told[at] ?? 0)}`).join("");
 }
 
 function band(curve: Curve, x: (value: number) => number, y: (value: number) => number): string {

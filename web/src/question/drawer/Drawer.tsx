@@ -1,13 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
+import { answerTo } from "../../api/answers";
 import { type Answer, downloadCsv, downloadWorkbook, type Question } from "../../api/client";
 import { count } from "../../lib/numbers";
 import { FileButton } from "../../ui/FileButton";
 import { Popover } from "../../ui/Popover";
 import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
-import { answerTo } from "../frame/useAnswers";
 import { Listing } from "../listing/Listing";
 import type { Order } from "../model/question";
 import { KeepList } from "./KeepList";

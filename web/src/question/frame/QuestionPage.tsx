@@ -1,6 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { Suspense, useEffect, useState } from "react";
-import { type Catalogue, client, type Open, type Question, unwrap } from "../../api/client";
+import { useCatalogue } from "../../api/catalogue";
+import type { Catalogue, Open, Question } from "../../api/client";
 import { later, loadTheRest } from "../../lib/later";
 import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
@@ -32,10 +32,7 @@ interface Props {
 
 /** A place that asks in one sentence: its question, the answer in a lens, what it says. */
 export function QuestionPage({ place, asked, go }: Props) {
-	const catalogue = useQuery({
-		queryKey: ["catalogue"],
-		queryFn: () => unwrap(client.GET("/api/catalogue")),
-	});
+	const catalogue = useCatalogue();
 	if (catalogue.isError)
 		return (
 			<div className="p-6">
@@ -92,7 +89,11 @@ function Asking({ place, asked, go, question, catalogue }: AskingProps) {
 	return (
 		<div className="place-that-asks print-flow relative flex h-full flex-col">
 			<section aria-label="Question" className="shrink-0 border-b border-line px-5 pt-2.5 pb-2.5">
-				<Sentence {...{ question, catalogue, ask }} pieces={place.sentence} slots={answer?.slots} />
+				<Sentence
+					{...{ question, catalogue, ask }}
+					pieces={place.sentence(question)}
+					slots={answer?.slots}
+				/>
 				<Conditions {...{ answer, catalogue, ask, open }} question={shown} />
 			</section>
 			{found.isError ? (

@@ -2,9 +2,9 @@
 import { QueryClient, QueryClientProvider, useQuery } from "@tanstack/react-query";
 import { act, cleanup, render, screen } from "@testing-library/react";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
+import { answerTo } from "../../api/answers";
 import { base } from "../model/sample";
 import { UnderWay } from "./UnderWay";
-import { answerTo } from "./useAnswers";
 
 let stopped = false;
 

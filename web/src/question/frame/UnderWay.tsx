@@ -1,8 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, Suspense, useEffect, useLayoutEffect, useState } from "react";
+import { answerTo } from "../../api/answers";
 import type { Question } from "../../api/client";
 import type { Lens } from "../model/lens";
-import { answerTo } from "./useAnswers";
 
 interface Props {
 	found: {

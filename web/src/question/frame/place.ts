@@ -6,7 +6,7 @@ import type { Piece } from "../sentence/Sentence";
 
 /** What makes a place of its own of the one question. */
 export interface Place {
-	sentence: readonly Piece[];
+	sentence: (question: Question) => readonly Piece[];
 	lenses: readonly Lens[];
 	/** Lenses that something else than the bar leads to. */
 	others: readonly Lens[];

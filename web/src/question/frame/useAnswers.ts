@@ -1,16 +1,8 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
-import { client, type Question, unwrap } from "../../api/client";
+import { answerTo } from "../../api/answers";
+import type { Question } from "../../api/client";
 import { stripOf } from "../model/question";
-
-/** The answer of a question; `signal` takes the asking back. */
-export function answerTo(question: Question) {
-	return {
-		queryKey: ["answer", question] as const,
-		queryFn: ({ signal }: { signal: AbortSignal }) =>
-			unwrap(client.POST("/api/answers", { body: question, signal })),
-	};
-}
 
 /** The answer, and the split strip around it. `shown`: the question that the answer in view is of;
  * while the next is under way, stopped or without a connection, it is the one before. */

@@ -2,6 +2,7 @@ import type { Schemas } from "../../api/client";
 import { figure, range, signed } from "../../lib/numbers";
 import { MEANING, SYMBOL, tone } from "../../lib/verdicts";
 import { levelName } from "../../lib/words";
+import { partOf, plainOf } from "../model/question";
 import type { Shown } from "./columns";
 
 /** A value with what stands beside it: its level, what it is held against, how far, and the mark. */
@@ -10,6 +11,7 @@ export function StudentCell({ column, at }: { column: Shown; at: number }) {
 	if (column.kind === "verdict") return <Mark word={String(value ?? "")} />;
 	const why = column.why?.[at];
 	const words = inWords(column, value);
+	if (why && ofQuestion(column)) return <Blank why={why} words={words} />;
 	if (!words) return why ? <span className="text-xs text-muted">– {why}</span> : null;
 	const sign = column.sign?.[at] ?? "";
 	const of = column.of?.[at];
@@ -30,6 +32,26 @@ export function StudentCell({ column, at }: { column: Shown; at: number }) {
 				</span>
 			)}
 			{sign && <Mark word={sign} />}
+		</span>
+	);
+}
+
+/** Whether a column has the marks of one question. */
+function ofQuestion({ asked }: Shown): boolean {
+	if (!asked || typeof asked === "string" || !("measure" in asked)) return false;
+	const part = partOf(plainOf(asked.measure));
+	return part?.kind === "question";
+}
+
+/** A blank of a question: left out (none won), or not reached. */
+function Blank({ why, words }: { why: string; words: string }) {
+	return (
+		<span title={why}>
+			{words}
+			<span aria-hidden="true" className="text-muted">
+				{words ? " ·" : "–"}
+			</span>
+			<span className="sr-only"> {why}</span>
 		</span>
 	);
 }

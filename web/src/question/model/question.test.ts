@@ -15,7 +15,7 @@ import {
 	without,
 } from "./question";
 import { base, catalogue, measure } from "./sample";
-import { groupSplits, splitKey, splitsOf, turnedSplit, withSplits } from "./splits";
+import { cutsIn, groupSplits, splitKey, splitsOf, turnedSplit, withSplits } from "./splits";
 import { fieldsOf, toggled, valuesOf } from "./who";
 import { againstEveryone, againstStart, kindOf, priorOf, toggledPrior } from "./yardsticks";
 
@@ -191,4 +191,10 @@ test("the next split is the next of the strip, round at the ends", () => {
 	const all = splitsOf(catalogue);
 	expect(turnedSplit(base, catalogue, 1)).toEqual(all[1]?.dimension);
 	expect(turnedSplit(base, catalogue, -1)).toEqual(all.at(-1)?.dimension);
+});
+
+test("own cuts of starting bands are numbers that rise", () => {
+	expect(cutsIn("300, 340")).toEqual([300, 340]);
+	expect(cutsIn("300;320 340")).toEqual([300, 320, 340]);
+	for (const none of ["", "340, 300", "high", "300, 300"]) expect(cutsIn(none)).toBeUndefined();
 });

@@ -57,13 +57,16 @@ export function sittingOf(question: Question, catalogue: Catalogue): Sitting | u
 	const same = catalogue.measures.filter((item) =>
 		says(plain.assessment, item.assessment_id, item.assessment),
 	);
+	const about = (item: Sitting) =>
+		says(plain.subject, item.subject_id ?? null, item.subject ?? null);
+	const latest = plain.sitting === undefined || plain.sitting === "latest";
 	return (
 		same.find(
 			(item) =>
-				item.sitting_id === plain.sitting ||
-				(item.sitting === plain.sitting &&
-					says(plain.subject, item.subject_id ?? null, item.subject ?? null)),
-		) ?? same.find((item) => item.sitting === plain.sitting || plain.sitting === "latest")
+				item.sitting_id === plain.sitting || (item.sitting === plain.sitting && about(item)),
+		) ??
+		(latest ? same.find(about) : undefined) ??
+		same.find((item) => latest || item.sitting === plain.sitting)
 	);
 }
 
@@ -120,7 +123,7 @@ export function turned(question: Question, at: number): Question {
 export function opened(question: Question, mark: Open, order?: Order): Question {
 	return {
 		...question,
-		open: { ...mark, sort: order ? [order] : [], page: { size: 500, after: 0 } },
+		open: { ...mark, sort: order ? [order] : (mark.sort ?? []), page: { size: 500, after: 0 } },
 	};
 }
 
@@ -131,6 +134,9 @@ export function stripOf(question: Question, first: What | undefined): Question {
 	return { question: format, who, what, against, cohort, version, show: "strip" };
 }
 
+/** Measures that are words from the lowest up, so that Levels counts them. */
+export const IN_WORDS = ["status", "convert"];
+
 /** The question about other measures; what they cannot be shown or held against by is left behind. */
 export function withWhat(question: Question, what: What[], sitting: Sitting | undefined): Question {
 	const grades = sitting?.has_figures === false;
@@ -139,14 +145,17 @@ export function withWhat(question: Question, what: What[], sitting: Sitting | un
 	const first = what[0];
 	const worked = first !== undefined && ("derive" in first || "statistic" in first);
 	const share = first !== undefined && "statistic" in first;
-	const levels = question.show === "levels" && ((worked && !share) || sitting?.steps.length === 0);
+	const words = first !== undefined && "derive" in first && IN_WORDS.includes(first.derive);
+	const plain = (worked && !share && !words) || (!words && sitting?.steps.length === 0);
+	const levels = question.show === "levels" && plain;
 	const single = share && ["spread", "start_to_now"].includes(question.show ?? "");
 	const half = plainOf(first).grain === "half";
 	return {
 		...question,
 		what,
 		against: keep && !worked ? question.against : null,
-		show: (half || grades) && !share ? "levels" : levels || single ? "spans" : question.show,
+		show:
+			words || ((half || grades) && !share) ? "levels" : levels || single ? "spans" : question.show,
 		sort: [],
 	};
 }

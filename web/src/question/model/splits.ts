@@ -38,6 +38,16 @@ export function splitsOf(catalogue: Catalogue): SplitChoice[] {
 	return [...fields, ...characteristics, band];
 }
 
+/** The scores at which bands are cut, as somebody types them; nothing where they do not rise. */
+export function cutsIn(text: string): number[] | undefined {
+	const cuts = text
+		.split(/[;,\s]+/)
+		.filter(Boolean)
+		.map(Number);
+	const rising = cuts.every((cut, at) => Number.isFinite(cut) && cut > (cuts[at - 1] ?? -Infinity));
+	return cuts.length > 0 && cuts.length < 10 && rising ? cuts : undefined;
+}
+
 export function splitKey(dimension: Dimension | undefined): string {
 	if (!dimension) return "nothing";
 	if (typeof dimension === "string") return dimension;

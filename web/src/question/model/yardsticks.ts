@@ -13,10 +13,17 @@ export function priorOf(question: Question): PriorSpec | null {
 
 /** The yardstick “where they started”; what is usual needs no saying. */
 export function againstStart(spec: PriorSpec): Against {
-	const { expect = "linear", model = "simple", priors = "declared", ...rest } = spec;
+	const {
+		expect = "linear",
+		model = "simple",
+		priors = "declared",
+		covariates = [],
+		...rest
+	} = spec;
 	return {
 		prior: {
 			...rest,
+			...(covariates.length ? { covariates } : {}),
 			...(expect === "linear" ? {} : { expect }),
 			...(model === "simple" ? {} : { model }),
 			...(priors === "declared" || priors.length === 0 ? {} : { priors }),
@@ -28,6 +35,30 @@ export function againstStart(spec: PriorSpec): Against {
 export function againstEarlier(back = 1): Against {
 	const measure = { assessment: "same", subject: "same", sitting: { back } };
 	return { earlier: { measure } };
+}
+
+export type Goal = "expected" | "ambitious";
+
+/** The growth that a table names for where each was at the sitting before. */
+export function againstGrowth(goal: Goal): Against {
+	const from = { assessment: "same", subject: "same", sitting: { back: 1 } };
+	return { growth_table: { goal, from } };
+}
+
+export function goalOf(against: Against): Goal | undefined {
+	return against && "growth_table" in against ? against.growth_table.goal : undefined;
+}
+
+/** Another expectation; what it cannot serve is left behind. */
+export function expectedBy(spec: PriorSpec, expect: NonNullable<PriorSpec["expect"]>): PriorSpec {
+	const plain = expect === "table" || expect === "equal_scores";
+	const { covariates, model, ...rest } = spec;
+	return {
+		...rest,
+		expect,
+		...(plain || !covariates?.length ? {} : { covariates }),
+		...(expect === "table" || model === undefined ? {} : { model }),
+	};
 }
 
 export function againstTarget(kind: string): Against {

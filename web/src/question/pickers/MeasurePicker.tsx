@@ -96,6 +96,26 @@ function ways(question: Question, sitting: Sitting, look: Looking): Pick[] {
 				chosen: derive === "steps",
 				pick: derived({ derive: "steps", against: againstEarlier() }),
 			},
+		sitting.has_earlier &&
+			sitting.has_figures && {
+				words: "growth percentile",
+				aside: "among similar starters",
+				chosen: derive === "growth_percentile",
+				pick: derived({ derive: "growth_percentile" }),
+			},
+		sitting.has_earlier &&
+			sitting.has_figures && {
+				words: "pace",
+				aside: "gained a year",
+				chosen: derive === "pace",
+				pick: derived({ derive: "pace" }),
+			},
+		...(sitting.converts ?? []).map((onto) => ({
+			words: `as ${onto}`,
+			aside: "converted",
+			chosen: derive === "convert",
+			pick: derived({ derive: "convert", table: onto }),
+		})),
 		...figures.map((one) => ({
 			words: one.label,
 			aside: `in ${one.unit}`,

@@ -3,6 +3,7 @@ import type { Catalogue, Condition, Dimension, Question } from "../../api/client
 import { type Pick, PickList } from "../../ui/PickList";
 import { measureOf, partOf, plainOf, sittingOf } from "../model/question";
 import {
+	cutsIn,
 	groupSplits,
 	measureOutside,
 	type SplitChoice,
@@ -52,7 +53,10 @@ export function SplitPicker({ question, catalogue, ask, close }: PickerProps) {
 			) : (
 				<Within {...{ choices, first, second, go }} />
 			)}
-			<SideBySide catalogue={catalogue} choose={go} />
+			<div className="min-w-0 space-y-3">
+				<SideBySide catalogue={catalogue} choose={go} />
+				<OwnBands first={first} choose={(dimension) => go([dimension])} />
+			</div>
 		</div>
 	);
 }
@@ -64,6 +68,39 @@ function under(group: string, picks: Pick[]): Pick[] {
 function isEach(question: Question): boolean {
 	const plain = plainOf(question.what[0]);
 	return plain.subject === "each" || partOf(plain)?.is === "each" || plain.sitting === "each";
+}
+
+interface OwnBandsProps {
+	first: Dimension | undefined;
+	choose: (dimension: Dimension) => void;
+}
+
+/** Starting bands with cuts of one's own, the same in every year level. */
+function OwnBands({ first, choose }: OwnBandsProps) {
+	const held = first && typeof first !== "string" && "band" in first ? first.scheme : null;
+	const [text, setText] = useState((held?.cuts ?? []).join(", "));
+	const cuts = cutsIn(text);
+	return (
+		<form
+			onSubmit={(event) => {
+				event.preventDefault();
+				if (cuts) choose({ band: "prior", scheme: { cuts } });
+			}}
+		>
+			<label className="block">
+				<span className="text-[13px] font-semibold">Starting bands cut at</span>
+				<input
+					className="input input-xs w-full"
+					placeholder="300, 340"
+					value={text}
+					onChange={(event) => setText(event.target.value)}
+				/>
+			</label>
+			<button type="submit" className="btn btn-outline btn-xs mt-1" disabled={!cuts}>
+				Split by these
+			</button>
+		</form>
+	);
 }
 
 interface TogetherProps {

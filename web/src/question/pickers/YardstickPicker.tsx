@@ -7,8 +7,11 @@ import {
 	againstEarlier,
 	againstEveryone,
 	againstGroup,
+	againstGrowth,
 	againstStart,
 	againstTarget,
+	expectedBy,
+	goalOf,
 	kindOf,
 	type PriorSpec,
 	priorOf,
@@ -43,8 +46,9 @@ export function YardstickPicker({ question, catalogue, ask, close }: PickerProps
 						label="how where they started is worked out"
 						height={380}
 						picks={[
-							...models(question, change),
+							...models(question, sitting, change),
 							...starts(question, startsFor(sitting, catalogue), change),
+							...allowed(question, catalogue.characteristics, change),
 						]}
 					/>
 				</div>
@@ -95,6 +99,13 @@ function yardsticks(
 			why: sitting?.has_nation ? undefined : "There is no national table of this sitting.",
 			pick: choose({ nation: {} }),
 		},
+		...(sitting?.growth ?? []).map((goal) => ({
+			key: `growth ${goal}`,
+			chosen: goalOf(question.against) === goal,
+			words: `the ${goal} growth`,
+			aside: "the table's, since the sitting before",
+			pick: choose(againstGrowth(goal)),
+		})),
 		...(sitting?.claims ?? []).map((one) => ({
 			key: `claim ${one.label}`,
 			chosen: one.role === "target" ? target?.kind === one.kind : kind === "predicted",
@@ -134,21 +145,24 @@ const CURVES = [
 	["spline", "a smooth curve"],
 	["cubic", "a cubic curve"],
 	["equal_scores", "the mean of equal starters"],
+	["table", "the table of expected outcomes"],
 ] as const;
 
 /** How “where they started” is worked out; every choice takes effect at once. */
-function models(question: Question, change: Change): Pick[] {
+function models(question: Question, sitting: Sitting, change: Change): Pick[] {
 	const held = priorOf(question);
 	const spec = held ?? {};
 	const places = "Schools and classes";
 	return [
-		...CURVES.map(([expect, words]) => ({
-			key: `curve ${expect}`,
-			group: "Where they started, expected by",
-			chosen: held !== null && (spec.expect ?? "linear") === expect,
-			words,
-			pick: () => change({ ...spec, expect }),
-		})),
+		...CURVES.filter(([expect]) => expect !== "table" || sitting.growth?.length).map(
+			([expect, words]) => ({
+				key: `curve ${expect}`,
+				group: "Where they started, expected by",
+				chosen: held !== null && (spec.expect ?? "linear") === expect,
+				words,
+				pick: () => change(expectedBy(spec, expect)),
+			}),
+		),
 		{
 			key: "simple",
 			group: places,
@@ -173,6 +187,33 @@ function models(question: Question, change: Change): Pick[] {
 			pick: () => change({ ...spec, model: "corrected", expect: "linear" }),
 		},
 	];
+}
+
+/** Characteristics that the expectation allows for; only when asked. */
+function allowed(
+	question: Question,
+	characteristics: { id: number; label: string }[],
+	change: Change,
+): Pick[] {
+	const held = priorOf(question);
+	const spec = held ?? {};
+	const line = !["table", "equal_scores"].includes(spec.expect ?? "linear");
+	const chosen = (spec.covariates ?? []).map(String);
+	const why =
+		line && spec.model !== "corrected" ? undefined : "A line or a curve is needed for this.";
+	return characteristics.map((one) => {
+		const said = chosen.includes(String(one.id)) || chosen.includes(one.label);
+		const others = (spec.covariates ?? []).filter((ref) => ref !== one.id && ref !== one.label);
+		return {
+			key: `allow ${one.id}`,
+			group: "Allow also for",
+			ticks: true,
+			chosen: held !== null && said,
+			words: one.label,
+			why,
+			pick: () => change({ ...spec, covariates: said ? others : [...others, one.id] }),
+		};
+	});
 }
 
 function starts(question: Question, sittings: Sitting[], change: Change): Pick[] {

@@ -8,8 +8,9 @@ import { capitalised, inSigns, levelName, yearLevel } from "../../lib/words";
 import { FileButton, PdfButton } from "../../ui/FileButton";
 import { Popover } from "../../ui/Popover";
 import { Trouble } from "../../ui/Trouble";
+import { KeepQuestion } from "../keeping/KeepQuestion";
 import { ForOutside } from "./ForOutside";
-import { KeepQuestion, Notes } from "./Keeping";
+import { Notes } from "./Keeping";
 
 interface Props {
 	answer: Answer;

@@ -17,13 +17,16 @@ from bridge_chart.answers.shows.items.body import (
     ItemOptions,
     ItemsBody,
 )
+from bridge_chart.answers.shows.items.district import THE_REST, beside_district
 from bridge_chart.answers.shows.items.looked import looked_at
+from bridge_chart.answers.shows.items.paired import with_paired
 from bridge_chart.answers.shows.items.quality import quality
 from bridge_chart.answers.shows.items.rows import Rows, kinds_of, rows_of
 from bridge_chart.answers.shows.items.shares import shares_of, told
 from bridge_chart.answers.shows.items.uneven import uneven_papers
 from bridge_chart.answers.shows.items.words import method_of, readings_of
 from bridge_chart.answers.shows.show import Shown
+from bridge_chart.answers.what.parts import one_of_kinds
 from bridge_chart.answers.what.sheets import Sheet
 from bridge_chart.answers.who.coverage import coverage
 from bridge_chart.core.arrays import Mask
@@ -47,7 +50,8 @@ def items_shown(parts: Sequence[Slice]) -> Shown:
     options = ItemOptions.model_validate(view.question.options)
     sat = sat_by(part)
     groups = _groups(part, sat)
-    rows = rows_of(sat.sheet, options.by, options.only)
+    by = one_of_kinds(options.by, kinds_of(sat.sheet))
+    rows = rows_of(sat.sheet, by, options.only)
     if len(rows.names) * len(groups) > MOST_CELLS:
         raise TooWide(
             f"{amount(len(rows.names))} rows by {amount(len(groups))} groups are too many to show.",
@@ -60,12 +64,12 @@ def items_shown(parts: Sequence[Slice]) -> Shown:
             else f"No question of this test is about “{options.only}”.",
             next_step="Bring in its question table, or look at it question by question.",
         )
-    found = None if sat.others is None else _beside(sat, rows)
+    found, against = _held_against(part, sat, rows)
     body = ItemsBody(
-        show="items", form=_form(part, sat), by=options.by, kinds=list(kinds_of(sat.sheet)),
+        show="items", form=_form(part, sat), by=by, kinds=list(kinds_of(sat.sheet)),
         order=options.order, only=options.only,
         dimension=part.grouping.label,
-        against=None if view.yardstick is None else view.yardstick.words,
+        against=against,
         groups=groups, rows=_items(part, sat, rows, found), exact=_exact(sat),
         least=None if found is None else _least(found, len(rows.names)),
         looked=None if options.look is None else looked_at(part, sat, rows, options.look),
@@ -73,8 +77,10 @@ def items_shown(parts: Sequence[Slice]) -> Shown:
     )  # fmt: skip
     if options.order == "difference":
         body.rows.sort(key=_by_difference)
+    body = with_paired(part, body)
     return Shown(
         body=body,
+        against=against,
         coverage=[coverage(view, part.people, part.out.reasons)],
         readings=readings_of(body, _strands_beside(part, sat, options)),
         method=method_of(body),
@@ -97,10 +103,22 @@ def _groups(part: Slice, sat: Sat) -> list[ItemGroup]:
     ]  # fmt: skip
 
 
-def _beside(sat: Sat, rows: Rows) -> tuple[Beside, Mask]:
-    """Each group beside its rest, and which differences stand: one family for the answer."""
-    assert sat.others is not None
-    found = beside_rest(rows.share, sat.members, sat.others, sat.classes)
+def _held_against(
+    part: Slice, sat: Sat, rows: Rows
+) -> tuple[tuple[Beside, Mask] | None, str | None]:
+    """Each group beside its rest, and who that is: the yardstick; without one, for whoever sees a
+    part of the district, the rest of it."""
+    if sat.others is not None:
+        assert part.view.yardstick is not None
+        found = beside_rest(rows.share, sat.members, sat.others, sat.classes)
+        return _told_apart(found), part.view.yardstick.words
+    options = ItemOptions.model_validate(part.view.question.options)
+    rest = beside_district(part, sat, rows, options.only)
+    return (None, None) if rest is None else (_told_apart(rest), THE_REST)
+
+
+def _told_apart(found: Beside) -> tuple[Beside, Mask]:
+    """Which differences stand: one family for the answer."""
     p = np.where((found.n >= FEWEST) & (found.rest_n >= FEWEST), found.p, np.nan)
     return found, discoveries(p.ravel()).reshape(p.shape)
 
@@ -178,10 +196,11 @@ def _exact(sat: Sat) -> Exact:
 
 def _strands_beside(part: Slice, sat: Sat, options: ItemOptions) -> list[Item]:
     """The strands of a test whose questions are looked at: they say more than one question."""
-    if options.by != "question" or options.only or sat.others is None:
+    if options.by != "question" or options.only:
         return []
     rows = rows_of(sat.sheet, "strand")
-    return _items(part, sat, rows, _beside(sat, rows), first=True) if rows.names else []
+    found, _ = _held_against(part, sat, rows) if rows.names else (None, None)
+    return [] if found is None else _items(part, sat, rows, found, first=True)
 
 
 def _by_difference(item: Item) -> tuple[bool, float, int]:

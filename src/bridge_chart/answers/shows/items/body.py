@@ -10,8 +10,6 @@ from bridge_chart.answers.shows.items.looked_body import Looked
 from bridge_chart.terms.answer import Body, Mark, Value, Verdict
 from bridge_chart.terms.question import PartKind
 
-By = Literal["question", "paper", "section", "strand", "topic", "objective", "skill", "type"]
-
 
 class ItemOptions(BaseModel):
     """by: a row for each question, or for all questions that share a tag. order: furthest from
@@ -20,7 +18,7 @@ class ItemOptions(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    by: By = "question"
+    by: PartKind = "question"
     order: Literal["difference", "paper"] = "difference"
     look: str | None = None
     only: str | None = None
@@ -67,6 +65,7 @@ class Item(Value):
     about: dict[str, str] = Field(default_factory=dict)
     shares: list[ItemShare]
     beside: list[ItemBeside] = Field(default_factory=list)
+    paired: list[PairedShare] = Field(default_factory=list)
     discrimination: float | None = None
     again: str | None = None
     alpha: float | None = None
@@ -94,6 +93,26 @@ class Exact(Value):
     reason: str = ""
 
 
+class PairedShare(Value):
+    """What a class that is paired with one's own won of a row's marks; nobody of it is opened."""
+
+    n: int
+    missing: int
+    share: float | None = None
+    low: float | None = None
+    high: float | None = None
+
+
+class PairedClass(Value):
+    """A class that is paired with one's own for a talk: n sat the form, missing did not. `few`: too
+    few to say more."""
+
+    label: str
+    n: int
+    missing: int
+    few: bool = False
+
+
 class Uneven(Mark):
     """Students who won far more of one paper's marks than of the other's, beyond error and what
     everybody finds harder."""
@@ -108,7 +127,7 @@ class ItemsBody(Body):
     how far from its rest the first group must be on one question, to be told apart by chance
     alone. `only`: the tag that all rows carry. `looked`: the row that is looked at;
     `unmarked`: questions whose letters await a key. `uneven`: of two papers, who is far better on
-    one of them."""
+    one of them. `paired`: classes beside the asker's own, in the order of each row's."""
 
     show: Literal["items"]
     form: str
@@ -125,3 +144,4 @@ class ItemsBody(Body):
     looked: Looked | None = None
     uneven: list[Uneven] = Field(default_factory=list)
     unmarked: list[str] = Field(default_factory=list)
+    paired: list[PairedClass] = Field(default_factory=list)

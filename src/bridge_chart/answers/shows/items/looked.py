@@ -16,22 +16,25 @@ from bridge_chart.answers.shows.items.looked_body import (
     Looked,
     OptionRow,
     OptionShare,
+    ThirdShare,
     WrittenBy,
     WrittenText,
 )
 from bridge_chart.answers.shows.items.quality import doubts, totals_of
 from bridge_chart.answers.shows.items.rows import Rows
 from bridge_chart.answers.shows.items.shares import told
-from bridge_chart.answers.what.sheets import Sheet, sheet_of
+from bridge_chart.answers.what.sheets import NONE, Sheet, sheet_of
 from bridge_chart.answers.what.texts import folded
+from bridge_chart.core.describing.shares import wilson
 from bridge_chart.core.items.questions import facility
 from bridge_chart.store.reference_tables import QuestionInfo, same
 from bridge_chart.store.snapshot import MeasureKey
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import InvalidQuestion
 
-NONE = "none chosen"
 MOST_TEXTS = 12
+FEWEST_ALIKE = 3
+"""So many wrote a text before it is shown where it may hold a name that is not to be read."""
 
 
 def looked_at(part: Slice, sat: Sat, rows: Rows, wanted: str) -> Looked:
@@ -83,10 +86,8 @@ def _options(
                 option=name, says=_says(info, name), right=name != NONE and info.right(name),
                 shares=[_share(part, sat, at, group, picked, name)
                         for group in range(len(sat.members))],
-                thirds=[
-                    told(float((picked & (third == n)).sum() / size)) if size else None
-                    for n, size in enumerate(sizes)
-                ],
+                thirds=[_third(int((picked & (third == n)).sum()), size)
+                        for n, size in enumerate(sizes)],
             )
         )  # fmt: skip
     return rows, sizes
@@ -111,7 +112,19 @@ def _share(
         mark = opens(view, part.grouping.groups[group])
         what = view.stands.model_copy(update={"part": _question(sat.sheet, at)})
         mark = mark.model_copy(update={"add": (*mark.add, chose), "what": what})
-    return OptionShare(n=n, missing=0, share=n / size if size else None, opens=mark)
+    share, low, high = share_of(n, size)
+    return OptionShare(n=n, missing=0, share=share, low=low, high=high, opens=mark)
+
+
+def _third(n: int, size: int) -> ThirdShare:
+    share, low, high = share_of(n, size)
+    return ThirdShare(share=share, low=low, high=high)
+
+
+def share_of(n: int, size: int) -> tuple[float | None, float | None, float | None]:
+    """A share with its interval; none of nobody."""
+    share, low, high = wilson(np.array([n]), np.array([size]))
+    return told(share[0]), told(low[0]), told(high[0])
 
 
 def _question(sheet: Sheet, at: int) -> q.Part:
@@ -136,10 +149,13 @@ def _written(part: Slice, sat: Sat, at: int) -> list[WrittenBy]:
     for mask in sat.members:
         mine = [texts[int(place)] for place in sat.sheet.at[mask] if int(place) in texts]
         found = folded(mine)
+        if part.view.snapshot.names_hidden:
+            found = [one for one in found if one.n >= FEWEST_ALIKE]
+        shown = found[:MOST_TEXTS]
         out.append(
             WrittenBy(
-                n=len(mine), others=sum(one.n for one in found[MOST_TEXTS:]),
-                texts=[WrittenText(text=one.text, n=one.n) for one in found[:MOST_TEXTS]],
+                n=len(mine), others=len(mine) - sum(one.n for one in shown),
+                texts=[WrittenText(text=one.text, n=one.n) for one in shown],
             )
         )  # fmt: skip
     return out

@@ -9,9 +9,20 @@ from bridge_chart.terms.question import What
 
 
 class OptionShare(Mark):
-    """How many of a group chose an option: n of those who sat the form; share of all of them."""
+    """How many of a group chose an option: n of those who sat the form; share of all of them, with
+    Wilson's 95% interval."""
 
     share: float | None = None
+    low: float | None = None
+    high: float | None = None
+
+
+class ThirdShare(Value):
+    """The share of a third of the test that chose an option, with Wilson's 95% interval."""
+
+    share: float | None = None
+    low: float | None = None
+    high: float | None = None
 
 
 class OptionRow(Value):
@@ -22,7 +33,7 @@ class OptionRow(Value):
     says: str = ""
     right: bool = False
     shares: list[OptionShare]
-    thirds: list[float | None]
+    thirds: list[ThirdShare]
 
 
 class WrittenText(Value):
@@ -33,11 +44,31 @@ class WrittenText(Value):
 
 
 class WrittenBy(Value):
-    """What a group wrote: n students, `others`: texts that are not shown."""
+    """What a group wrote: n students, `others`: texts that are not shown: the rarest of many, and
+    while names are hidden what fewer than three wrote alike, for it may hold one."""
 
     n: int
     texts: list[WrittenText]
     others: int = 0
+
+
+class PairedOption(Value):
+    """How many of a paired class chose an option, as many as the row's options, in their order."""
+
+    n: int
+    share: float
+    low: float
+    high: float
+
+
+class PairedAnswers(Value):
+    """How a class that is paired with one's own answered: texts that three or more wrote alike,
+    `others`: how many wrote something else."""
+
+    label: str
+    n: int
+    options: list[PairedOption] = Field(default_factory=list)
+    written: WrittenBy
 
 
 class Elsewhere(Value):
@@ -70,6 +101,7 @@ class Looked(Value):
     options: list[OptionRow] = Field(default_factory=list)
     thirds: list[int] = Field(default_factory=list)
     written: list[WrittenBy] = Field(default_factory=list)
+    paired: list[PairedAnswers] = Field(default_factory=list)
     elsewhere: list[Elsewhere] = Field(default_factory=list)
     questions: list[str] = Field(default_factory=list)
     page: int | None = None

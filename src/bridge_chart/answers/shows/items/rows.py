@@ -6,14 +6,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bridge_chart.answers.shows.items.body import By
+from bridge_chart.answers.what.parts import kinds_among
 from bridge_chart.answers.what.sheets import Sheet
 from bridge_chart.core.arrays import Floats, Integers, Mask
 from bridge_chart.core.items.marks import MarkSheet
 from bridge_chart.store.reference_tables import QuestionInfo, same
 from bridge_chart.terms import question as q
-
-KINDS: tuple[By, ...] = ("paper", "section", "strand", "topic", "objective", "skill", "type")
 
 
 @dataclass(frozen=True)
@@ -21,7 +19,7 @@ class Rows:
     """names: of the rows, in the order of the paper; members: the questions of each; marks: a
     column for each row."""
 
-    by: By
+    by: q.PartKind
     names: list[str]
     members: list[Integers]
     marks: MarkSheet
@@ -36,12 +34,12 @@ class Rows:
         return q.Part.model_validate({"kind": self.by, "is": self.names[row]})
 
 
-def kinds_of(sheet: Sheet) -> list[By]:
+def kinds_of(sheet: Sheet) -> list[q.PartKind]:
     """By what the questions of a test can be put together."""
-    return [k for k in KINDS if any(info and info.tags.get(k) for info in sheet.infos)]
+    return kinds_among(sheet.infos)
 
 
-def rows_of(sheet: Sheet, by: By, only: str | None = None) -> Rows:
+def rows_of(sheet: Sheet, by: q.PartKind, only: str | None = None) -> Rows:
     """A row for each question, or for each value of a tag, of those that carry the tag `only`. What
     of a strand was not reached counts as none won; who reached nothing of it is missing, as
     everywhere."""

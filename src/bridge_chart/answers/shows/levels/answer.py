@@ -15,6 +15,7 @@ from bridge_chart.answers.figures.rows import path_of, row_key
 from bridge_chart.answers.figures.several import several_of
 from bridge_chart.answers.figures.slices import Slice, opens
 from bridge_chart.answers.shows.levels.body import LevelsBody, LevelsRow, StepInfo
+from bridge_chart.answers.shows.levels.expected import ByYardstick, by_yardstick
 from bridge_chart.answers.shows.levels.passing import Passing, passing_of
 from bridge_chart.answers.shows.levels.words import level_method, level_readings
 from bridge_chart.answers.shows.show import Shown
@@ -58,10 +59,11 @@ def levels_shown(parts: Sequence[Slice]) -> Shown:
 def _body(parts: Sequence[Slice]) -> LevelsBody:
     several, view = len(parts) > 1, parts[0].view
     passing: Sequence[Passing | None] = passing_of(parts) or [None] * len(parts)
+    beside_of = [by_yardstick(part) for part in parts]
     rows = [
-        row
-        for part, one in zip(parts, passing, strict=True)
-        for row in _rows(part, part.grouping, one, several=several)
+        _beside(row, n, told)
+        for part, one, told in zip(parts, passing, beside_of, strict=True)
+        for n, row in enumerate(_rows(part, part.grouping, one, several=several))
     ]
     pinned = [row for part in parts for row in _pinned(part)]
     dimension, within = parts[0].grouping.label, parts[0].grouping.within or None
@@ -82,8 +84,28 @@ def _body(parts: Sequence[Slice]) -> LevelsBody:
     ]
     return LevelsBody(
         show="levels", dimension=dimension, within=within, steps=steps, pass_at=pass_at,
-        drawn=view.quantity.id.line is not None, rows=rows, reference=pinned,
+        drawn=view.quantity.id.line is not None or view.quantity.worked is not None,
+        against=_against(parts) if any(beside_of) else None,
+        rows=rows, reference=pinned,
     )  # fmt: skip
+
+
+def _against(parts: Sequence[Slice]) -> str | None:
+    held = parts[0].view.yardstick
+    return None if held is None else held.whom
+
+
+def _beside(row: LevelsRow, n: int, told: ByYardstick | None) -> LevelsRow:
+    """A row with what the yardstick says of its levels; the verdict is of that, where it is a
+    start."""
+    if told is None or row.undefined or np.isnan(told.above[n]).any():
+        return row
+    more: dict[str, Any] = {"by_yardstick": _plain(told.above[n])}
+    if told.rows is not None:
+        one = told.rows[n]
+        more |= {"span": one.span, "span_low": one.low, "span_high": one.high}
+        more["verdict"] = one.verdict
+    return row.model_copy(update=more)
 
 
 def _sorted(rows: Sequence[LevelsRow], sort: Sequence[q.SortBy]) -> list[LevelsRow]:

@@ -8,21 +8,22 @@ from typing import Any
 import numpy as np
 
 from bridge_chart.answers.figures.slices import Slice
-from bridge_chart.answers.shows.levels.body import LevelsBody
+from bridge_chart.answers.shows.levels.body import LevelsRow, SteppedBody
 from bridge_chart.answers.shows.lines import name_of, percent
 from bridge_chart.answers.shows.outside import HIDDEN, counted_in, in_no_order, shown_cells
 from bridge_chart.answers.shows.show import Chart, Lines
 from bridge_chart.core.hiding.shares import FEWEST_SHOWN
 
 
-def level_lines(body: LevelsBody) -> Lines:
+def level_lines(body: SteppedBody) -> Lines:
     """Counts, shares and shares at or above, for each step; pinned rows come first."""
     names = [step.name for step in body.steps]
     means = list(dict.fromkeys(kind for row in body.rows for kind in row.means))
     heads: list[Any] = [
         "row", "label", "n", "missing", *names, *map(_share_head, names),
         *[f"{name} or better" for name in names], "passed", "pass_share", "pass_low",
-        "pass_high", "others", "others_low", "others_high", "verdict",
+        "pass_high", "others", "others_low", "others_high", "by_yardstick", "span", "span_low",
+        "span_high", "verdict",
         *[f"mean {kind}" for kind in means],
     ]  # fmt: skip
     lines = []
@@ -33,9 +34,15 @@ def level_lines(body: LevelsBody) -> Lines:
                 kind, name_of(row), row.n, row.missing, *(row.counts or empty),
                 *(row.share or empty), *(row.at_or_above or empty), row.pass_count,
                 row.pass_share, row.pass_low, row.pass_high, row.others, row.others_low,
-                row.others_high, row.verdict, *[row.means.get(m) for m in means],
+                row.others_high, _passing(row, body), row.span, row.span_low, row.span_high,
+                row.verdict, *[row.means.get(m) for m in means],
             ])  # fmt: skip
     return heads, lines
+
+
+def _passing(row: LevelsRow, body: SteppedBody) -> float | None:
+    """The share that passes by the yardstick."""
+    return row.by_yardstick[body.pass_at] if row.by_yardstick and body.pass_at else None
 
 
 def _share_head(step: str) -> str:
@@ -45,7 +52,7 @@ def _share_head(step: str) -> str:
 AHEAD, BEHIND, PAPER = (15, 114, 133), (168, 74, 34), (251, 252, 253)
 
 
-def level_chart(body: LevelsBody) -> Chart:
+def level_chart(body: SteppedBody) -> Chart:
     """The share in each step, one after the other: rust below the pass line, teal from it on."""
     steps = len(body.steps)
     return Chart(
@@ -70,7 +77,7 @@ def _colour(step: int, steps: int, pass_at: int | None) -> str:
     return "#" + "".join(f"{part:02x}" for part in mixed)
 
 
-def level_cells(body: LevelsBody) -> list[list[str]]:
+def level_cells(body: SteppedBody) -> list[list[str]]:
     """Counts in each step, with the share that passed; the pass line is a bar."""
     steps = [("| " if n == body.pass_at else "") + s.name for n, s in enumerate(body.steps)]
     lines = [[body.dimension, "n", "missing", *steps, "passed", "95% interval"]]

@@ -129,6 +129,8 @@ def _of(gap: Estimate) -> str:
 
 
 def _without_line(view: View) -> str:
+    if view.quantity.worked is not None:
+        return "No line is drawn among these words; the shares are in each."
     return (
         f"No pass line is declared for {view.measure.assessment.name}; bring in its scale to see "
         "who passed."
@@ -155,25 +157,40 @@ def _apart(told: list[LevelsRow], dimension: str, body: LevelsBody) -> list[Read
         mine.sort(key=lambda row: (row.pass_share or 0) * (1 if kind == "behind" else -1))
         word = "below" if kind == "behind" else "above"
         for row in mine[:3]:
-            text = f"{row.label}: {percent(row.pass_share or 0)} {_verb(body)}, {_off(row, word)}"
+            off = _off(row, word, body)
+            text = f"{row.label}: {percent(row.pass_share or 0)} {_verb(body)}, {off}"
             said.append(Reading(kind=kind, rows=[row.key], text=text))
         if mine[3:]:
             names = listed([row.label for row in mine[3:]])
-            text = f"{names}: {word} the others together, beyond chance."
+            text = f"{names}: {word} {_whom(mine[0], body)}, beyond chance."
             said.append(Reading(kind=kind, rows=[row.key for row in mine[3:]], text=text))
     thing = dimension if dimension in ("school", "class", "teacher") else "group"
     rest = [row for row in told if row.verdict in ("unclear", "alike")]
     if rest:
+        whom = _whom(rest[0], body, "")
         text = (
-            f"{count(len(rest), thing)} cannot be told from the others by the share that "
+            f"{count(len(rest), thing)} cannot be told from {whom} by the share that "
             f"{_verb(body)}; don't rank them."
         )
         said.append(Reading(kind="unclear", rows=[r.key for r in rest], text=text))
     return said
 
 
-def _off(row: LevelsRow, word: str) -> str:
-    """How far a row's share lies from the others', where theirs may be said."""
+def _whom(row: LevelsRow, body: LevelsBody, together: str = " together") -> str:
+    """Whom the verdict is against: similar starters, else the others."""
+    judged = row.span is not None and body.against
+    return body.against or "" if judged else f"the others{together}"
+
+
+def _off(row: LevelsRow, word: str, body: LevelsBody) -> str:
+    """How far a row's share lies from similar starters', or from the others' where theirs may be
+    said."""
+    if row.span is not None and row.span_low is not None and row.span_high is not None:
+        between = _between(row.span, row.span_low, row.span_high)
+        return (
+            f"{abs(row.span):.0f} points {word} {_whom(row, body)} ({between}, "
+            f"{count(row.n, 'student')})."
+        )
     if row.others is None or row.others_low is None or row.others_high is None:
         return f"{word} the others together, beyond chance ({count(row.n, 'student')})."
     between = _between(row.others, row.others_low, row.others_high)

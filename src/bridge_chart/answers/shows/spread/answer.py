@@ -10,13 +10,14 @@ from bridge_chart.answers.bound.view import View
 from bridge_chart.answers.figures.pinned import pinned_slices
 from bridge_chart.answers.figures.slices import Slice, measure_dimension, one_axis, opens
 from bridge_chart.answers.shows.show import Shown
-from bridge_chart.answers.shows.spread.body import Curve, CutLine, SpreadBody
+from bridge_chart.answers.shows.spread.body import Curve, CutLine, SpreadBody, SpreadOptions
+from bridge_chart.answers.shows.spread.expected import expected_above
 from bridge_chart.answers.shows.spread.near import near_boundaries
-from bridge_chart.answers.what.cut_scores import cuts_by_year_level
+from bridge_chart.answers.what.cut_scores import cuts_by_year_level, half_lines
 from bridge_chart.answers.what.values import tested_year_level
 from bridge_chart.answers.who.coverage import coverage
 from bridge_chart.answers.words.warnings import warnings_of
-from bridge_chart.core.arrays import Codes, Floats
+from bridge_chart.core.arrays import Codes, Floats, Integers
 from bridge_chart.core.describing.distribution import at_or_above, bin_edges, histogram
 from bridge_chart.core.gaps.superiority import superiority
 from bridge_chart.core.trust.verdicts import FEWEST_FOR_VERDICT, FEWEST_TO_SHOW
@@ -30,7 +31,7 @@ FROM_EACH_END = 3
 
 
 def spread_shown(parts: Sequence[Slice]) -> Shown:
-    """The figures themselves, whatever the yardstick."""
+    """The figures themselves, with what the yardstick would give behind them."""
     views = [part.view for part in parts]
     one_axis(views)
     few = sum(len(part.grouping.groups) for part in parts) <= MOST_CURVES
@@ -132,12 +133,19 @@ def _curves(part: Slice, edges: Floats, points: Floats, name: str) -> list[Curve
                 share=above.share[n].tolist() if shown else [],
                 low=above.low[n].tolist() if shown else [],
                 high=above.high[n].tolist() if shown else [],
+                expected=expected_above(part, _counted(part, n), points) if shown else [],
                 undefined=None if shown else "too_few",
                 opens=opens(view, group),
                 **box,
             )
         )
     return out
+
+
+def _counted(part: Slice, group: int) -> Integers:
+    """Positions of a group's students who are counted."""
+    mine = part.grouping.at[part.grouping.code == group]
+    return np.asarray(mine[part.out.reasons[mine] == 0])
 
 
 def _by_group(values: Floats, code: Codes, groups: int) -> list[Floats]:
@@ -160,10 +168,26 @@ def _cuts(part: Slice) -> list[CutLine]:
     lines = cuts.get(-1, []) + (cuts.get(level, []) if level is not None else [])
     if view.quantity.score not in IN_FIGURES:
         return []
-    return [
+    drawn = [
         CutLine(label=f"{cut.step}, expected" if cut.expected else cut.step, at=cut.lowest)
         for cut in lines
     ]
+    if drawn and SpreadOptions.model_validate(view.question.options).halves:
+        drawn += _halves(part, level)
+    return sorted(drawn, key=lambda line: line.at)
+
+
+def _halves(part: Slice, level: int | None) -> list[CutLine]:
+    """Where the upper half of each level begins."""
+    view, key = part.view, part.view.measure
+    every = cuts_by_year_level(view.snapshot, key, view.quantity.form).values()
+    declared = tuple(dict.fromkeys(cut.step for lines in every for cut in lines))
+    sat = [m.steps for m in view.snapshot.measures if m.sitting == key.sitting and m.steps]
+    stepped = sat[0] if sat else declared
+    levels = np.asarray(tested_year_level(view.snapshot, key))
+    found = half_lines(view.snapshot, key, stepped, view.snapshot.values(key), levels, level,
+                       view.quantity.form)  # fmt: skip
+    return [CutLine(label=f"upper half of {step}", at=at, half=True) for step, at in found]
 
 
 def _readings(parts: Sequence[Slice], curves: list[Curve]) -> list[Reading]:
@@ -212,12 +236,22 @@ def _either_above(part: Slice) -> list[Reading]:
     return [Reading(kind="size", rows=[], text=text)]
 
 
+def _expected(view: View) -> list[str]:
+    """What the dotted curve is, where there is one."""
+    held = view.yardstick
+    if held is None or held.is_group:
+        return []
+    around = ", with the error of prediction around it" if held.priors else ""
+    return [f"The dotted curve is the same of what {held.whom} would give{around}."]
+
+
 def _method(view: View) -> Method:
     return Method(
         name="Distribution",
         says=[
             f"Every student's {view.quantity.score_name} in {view.quantity.label}, as it is.",
             "The curve gives the share that scored this much or more, with Wilson's 95% interval.",
+            *_expected(view),
             "Boxes: the middle half, the median; whiskers from the 10th to the 90th percentile.",
         ],
         facts={"most_curves": MOST_CURVES, "most_points": MOST_POINTS},

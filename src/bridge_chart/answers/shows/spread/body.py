@@ -10,9 +10,10 @@ from bridge_chart.terms.answer import Body, Mark, Value
 
 
 class Curve(Mark):
-    """One group's distribution: counts per bin, the share at or above each score, the box; the
-    share is left out where there are too many groups for curves. `measure`: its place in the
-    answer's measures; `pinned`: a reference, not a group."""
+    """One group's distribution: counts per bin, the share at or above each score, the box;
+    `expected`: the share that the yardstick would have at or above each score, of the same
+    students. Shares are left out where there are too many groups for curves. `measure`: its place
+    in the answer's measures; `pinned`: a reference, not a group."""
 
     key: str
     label: str
@@ -22,6 +23,7 @@ class Curve(Mark):
     share: list[float]
     low: list[float]
     high: list[float]
+    expected: list[float] = Field(default_factory=list)
     mean: float | None = None
     sd: float | None = None
     minimum: float | None = None
@@ -36,19 +38,21 @@ class Curve(Mark):
 
 
 class CutLine(Value):
-    """A boundary or cut score; `year_level`: where it differs by it."""
+    """A boundary or cut score; half: where the upper half of a level begins."""
 
     label: str
     at: float
+    half: bool = False
 
 
 class SpreadOptions(BaseModel):
     """within: how far from a boundary somebody is near it, in the score's own unit; none: as far as
-    another sitting could have moved them."""
+    another sitting could have moved them. halves: whether levels are parted into halves."""
 
     model_config = ConfigDict(extra="forbid")
 
     within: float | None = Field(default=None, gt=0, le=1000)
+    halves: bool = False
 
 
 class NearOne(Value):

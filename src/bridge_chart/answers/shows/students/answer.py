@@ -28,6 +28,12 @@ from bridge_chart.terms.answer import Method, PageInfo
 from bridge_chart.terms.wording import capitalised, count
 
 
+def _by_key(view: View) -> list[q.SortBy]:
+    """What the list is sorted by, with the keys of columns that are named by their place."""
+    keys = {f"#{n}": column.key for n, column in enumerate(view.columns, 1)}
+    return [one.model_copy(update={"by": keys.get(one.by, one.by)}) for one in view.question.sort]
+
+
 def students_shown(parts: Sequence[Slice]) -> Shown:
     """Everybody in the population: those counted with their figures, the others with the reason.
     Of several measures the first is listed; the others only say who is in a matched cohort."""
@@ -37,7 +43,7 @@ def students_shown(parts: Sequence[Slice]) -> Shown:
     columns = [*named(view, at), *_splits(part)]
     columns += chosen(view, at) if view.columns else usual(view, out, at)
     first = "name" if view.columns else "score" if out.held is None else "span"
-    order = ordered(columns, view.question.sort, first, code)
+    order = ordered(columns, _by_key(view), first, code)
     page = view.question.page or q.Page()
     rows = order[page.after : page.after + page.size]
     body = StudentsBody(

@@ -16,11 +16,14 @@ from bridge_chart.answers.shows.students.body import StudentColumn
 from bridge_chart.answers.shows.students.made import Made, decimals_of
 from bridge_chart.answers.shows.students.usual import beyond_error
 from bridge_chart.answers.what.derived import Span, Steps
+from bridge_chart.answers.what.parts import left_out
 from bridge_chart.answers.what.values import IN_STEPS, figures_of_students, sibling
 from bridge_chart.answers.who.reasons import REASONS, label_of, reasons_for
 from bridge_chart.store.snapshot import Array, Snapshot
 from bridge_chart.terms.wording import capitalised
 
+LEFT_OUT = "left out"
+"""Of a question that counts as none won."""
 DEEPEST = 3
 """The strongest shade, in steps from the line."""
 
@@ -69,6 +72,9 @@ def _measured(snapshot: Snapshot, column: ListColumn, own: Quantity, at: Array) 
         beside["tone"] = _from_line(values, own.pass_at)
     elif own.part is not None and own.worked is None:
         beside["tone"] = _won(snapshot, own, at)
+        if own.part.kind == "question" and own.part.name:
+            blank = left_out(snapshot, own.key, own.part.name)[at]
+            beside["why"] = np.where(blank, LEFT_OUT, beside["why"])
     elif own.worked is None:
         beside |= _level(snapshot, own, at)
     beside |= _away(snapshot, column, own, values, at)

@@ -70,7 +70,7 @@ def _figures(view: View, at: Array) -> list[Made]:
 def _in_figures(view: View) -> Quantity | None:
     """The quantity in figures: of levels the same sitting's score, of a share what it is of."""
     quantity = view.quantity
-    if quantity.is_share and quantity.worked is not None:
+    while quantity.worked is not None and (quantity.is_share or quantity.steps):
         quantity = quantity.worked.of
     if not quantity.steps:
         return quantity
@@ -109,15 +109,15 @@ def _step(view: View, at: Array) -> list[Made]:
     snapshot, quantity = view.snapshot, view.quantity
     if quantity.steps:
         steps, values = quantity.steps, figures_of_students(snapshot, quantity)
-        score = quantity.score
+        called = quantity.score_name
     else:
         key = sibling(snapshot, view.measure, IN_STEPS)
         if key is None or view.measure.role != "result" or quantity.part is not None:
             return []
-        steps, values, score = key.steps, snapshot.values(key), key.score
+        steps, values, called = key.steps, snapshot.values(key), SCORE_NAMES[key.score]
     names = np.array(["", *steps], object)
     place = np.nan_to_num(np.asarray(values)[at], nan=0.0).astype(np.intp)
-    return [text("level", capitalised(SCORE_NAMES[score]), names[place])]
+    return [text("level", capitalised(called), names[place])]
 
 
 def _origins(view: View, at: Array) -> Array:
