@@ -90,16 +90,24 @@ def test_what_cannot_be_a_record_is_set_aside_and_settled_later(
 def test_two_records_of_one_standard_are_settled_and_an_estimate_stands_beside(
     tarn: Place,
 ) -> None:
-    text = RECORDS + "001,E1,English,2,internal,4,Excellence,,2026-06-01\n"
+    text = RECORDS + "001,E1,English,2,internal,4,Excellence,,2026-03-20\n"
     text += "001,E1,English,2,internal,4,Merit,estimated,2026-01-01\n" + text.splitlines()[1] + "\n"
     stops = found(tarn, text)
     assert [(d.key, [r.says for r in d.rows]) for d in stops["two_records"].doubles] == [
-        ("001, E1", ["4 credits, Merit (2026-03-20)", "4 credits, Excellence (2026-06-01)"])
+        ("001, E1", ["4 credits, Merit (2026-03-20)", "4 credits, Excellence (2026-03-20)"])
     ]
     assert stops["copies"].rows == [8]
-    tarn.bring("credits", text, decisions={"two_records": "later"})
+    tarn.bring("credits", text, decisions={"two_records": "last"})
     mine = [(r[3], r[4]) for r in kept(tarn) if r[:2] == ("001", "E1")]
     assert mine == [(False, "Excellence"), (True, "Merit")]
+
+
+def test_a_standard_may_be_sat_again_on_another_day(tarn: Place) -> None:
+    text = RECORDS + "001,E1,English,2,internal,4,Excellence,,2026-06-01\n"
+    assert "two_records" not in found(tarn, text)
+    tarn.bring("credits", text)
+    held = [(r[3], r[4]) for r in kept(tarn) if r[:2] == ("001", "E1")]
+    assert held == [(False, "Merit"), (False, "Excellence")]
 
 
 def test_columns_and_a_roster_are_needed(tarn: Place, place: Place) -> None:

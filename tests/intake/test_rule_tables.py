@@ -56,13 +56,54 @@ def test_each_row_is_kept_by_what_it_says(place: Place) -> None:
         ("conversion", "Test,Value,Onto,Becomes\nS,1,Band,\n", "no_becomes", [2]),
         ("movement", "Test,Before,After,Credit\nS,A,B,2\nS,A,A,1\n", "credit_outside", [2]),
         ("movement", "Test,Before,After,Credit\nS,A,B,1\nS,A,B,0\n", "doubled", [2, 3]),
-        ("award", "Award,Condition,Credits\nC,Total,many\n", "no_credits", [2]),
+        ("award", "Award,Condition,Credits\nC,Total,many\n", "award_unclear", [2]),
+        ("award", "Award,Condition,Credits\nC,Total,0\nC,More,5\nD,X,1\n", "award_unclear", [2, 3]),
+        ("award", "Award,Condition,Credits\nC,Total,5\nC,Total,6\n", "award_unclear", [2, 3]),
+        ("award", "Award,Condition,Credits,Joins\nC,Either,,any\n", "award_unclear", [2]),
+        ("award", "Award,Condition,Credits,Joins\nC,Total,5,perhaps\n", "award_unclear", [2]),
+        ("award", "Award,Condition,Credits,Within\nC,A,5,Nowhere\n", "award_unclear", [2]),
+        (
+            "award",
+            "Award,Condition,Credits,Within,Joins\nC,A,,B,all\nC,B,,A,all\n",
+            "award_unclear",
+            [2, 3],
+        ),
+        ("award", "Award,Condition,Credits,Subjects\nC,A,14,2.5\n", "award_unclear", [2]),
+        ("award", "Award,Condition,Standards,Joins\nC,A,E1,once\n", "award_unclear", [2]),
+        (
+            "award",
+            "Award,Condition,Standards,Joins\nC,A,E1|E2,once\nC,B,E2|E3,once\n",
+            "award_unclear",
+            [2, 3],
+        ),
+        ("award", "Award,Condition,Credits,School year\nC,A,5,2026\n", "bad_school_year", [2]),
     ],
 )
 def test_what_cannot_be_stops(
     place: Place, kind: str, text: str, key: str, rows: list[int]
 ) -> None:
     assert found(place, kind, text)[key] == rows
+
+
+def test_an_award_is_read_back_and_may_be_a_tree(place: Place) -> None:
+    text = (
+        "Award,Grade,Condition,Within,Joins,Credits,Subjects,Kind,Result,Standards\n"
+        "Tide,,Total,,,60,,,,\nTide,,Either,,any,,,,,\nTide,,Maths,Either,,10,,,,\n"
+        "Tide,,English,Either,,10.5,,,,\nTide,merit,Merits,,,50,,,Merit|Excellence,\n"
+        "Tide,merit,Three,,,14,3,,,\nTide,merit,Externals,Three,,3,,external,,\n"
+        "Tide,excellence,Excellences,,,50,,,Excellence,\nTide,,Not both,,once,,,,,M1|M2\n"
+    )
+    said = {f.title: f.detail for f in place.look("award", text).examination.findings}
+    assert said["Tide, merit, as it is read"] == (
+        "Total: at least 60 credits. Either: (at least 10 credits) or (at least 10.5 credits). "
+        "Merits: at least 50 credits with Merit or Excellence. Three: in 3 subjects at least 14 "
+        "credits each, of them at least 3 credits assessed external. Of M1 and M2 one counts."
+    )
+    assert (
+        "Excellences: at least 50 credits with Excellence."
+        in (said["Tide, excellence, as it is read"])
+    )
+    assert "Merits" not in said["Tide, excellence, as it is read"]
 
 
 def test_one_value_may_go_onto_two_scales_and_one_start_to_two_years(place: Place) -> None:

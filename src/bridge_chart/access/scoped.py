@@ -38,6 +38,7 @@ from bridge_chart.store.snapshot import (
     NOBODY,
     Array,
     Characteristic,
+    KeptCredits,
     MarkedForm,
     MeasureKey,
     Roll,
@@ -46,6 +47,7 @@ from bridge_chart.store.snapshot import (
     Written,
 )
 from bridge_chart.store.snapshot_build import snapshot_of
+from bridge_chart.terms.calendar import year_bounds
 from bridge_chart.terms.people import Actor, Scope
 
 NO_ROW = STATUSES.index("no_row")
@@ -221,6 +223,7 @@ class ScopedSnapshot(Snapshot):
         self._find_students()
         self._find_places()
         self.measures = [replace(m, set_aside=0) for m in whole.measures]
+        self.credit_years = list(whole.credit_years)
         self._rolls: dict[str, ScopedRoll] = {}
         self._columns_kept: LRUCache[tuple[str, str], Array] = LRUCache(MOST_COLUMNS)
         self._lock = Lock()
@@ -343,6 +346,8 @@ class ScopedSnapshot(Snapshot):
     def files(self) -> dict[int, str]:  # type: ignore[override]
         """The files that some result of the scope came from."""
         used = {int(b) for m in self.measures for b in np.unique(self.origin(m)[0])}
+        if self.credits is not None:
+            used |= {int(b) for b in np.unique(self.credits.batch)}
         return {batch: name for batch, name in self._whole.files.items() if batch in used}
 
     def _cut(
@@ -406,6 +411,21 @@ class ScopedSnapshot(Snapshot):
             )  # fmt: skip
             out.append(own)
         return out
+
+    @cached_property
+    def credits(self) -> KeptCredits | None:
+        """Records of the scope's students until the last school year in which they may be seen."""
+        whole = self._whole.credits
+        if whole is None:
+            return None
+        place = self._place[np.asarray(whole.student)]
+        mine = np.flatnonzero(place >= 0)
+        kept = np.zeros(len(place), bool)
+        for year in self.credit_years:
+            last = np.datetime64(year_bounds(year.sitting.name)[1]).astype(int)
+            rows = mine[whole.day[mine] <= last]
+            kept[rows] |= self.seen(year)[place[rows]]
+        return whole.of(kept, place[kept])
 
     def _own_texts(self, written: Written, seen: Array) -> Written:
         place = self._place[np.asarray(written.at)]

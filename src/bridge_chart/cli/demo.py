@@ -69,6 +69,10 @@ ORDER: tuple[tuple[str, str, dict[str, str]], ...] = (
     ("results", "certificates-earlier.csv", {}),
     ("results", "mock-earlier.csv", {}),
     ("results", "mock-2026.csv", {}),
+    ("credits", "credits-2025.csv", {}),
+    ("credits", "credits-2026.csv", {}),
+    ("scale", "credit-results.csv", {}),
+    ("award", "awards.csv", {}),
 )
 WINTER = "winter 2026"
 TALK = ("8A", "8B")

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 import polars as pl
 
-from bridge_chart.demo import answers, certificate, checks, leavers, movement
+from bridge_chart.demo import answers, certificate, checks, credits, leavers, movement
 from bridge_chart.demo.district import (
     CUTS_IN_SD,
     LEARNING_PLAN_EFFECT,
@@ -126,6 +126,7 @@ def _later(district: District, rolls: list[Array], out: Path, seed: int) -> dict
         **movement.write_movement(out),
         **leavers.write_leavers(district, places, out, np.random.default_rng(seed + 7)),
         **checks.write_checks(district, classes, places[2], out, np.random.default_rng(seed + 5)),
+        **credits.write_credits(district, places, out, np.random.default_rng(seed + 8)),
     }
 
 

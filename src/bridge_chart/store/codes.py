@@ -9,7 +9,7 @@ CLASS_KINDS = ("class", "form", "set")
 """What a roster calls a class: just that, a form or tutor group, a set or teaching group; the index
 is what is stored. A roster replaces classes of the kinds that it has."""
 
-SCORES = ("raw", "percent", "scaled", "level", "grade", "points", "percentile")
+SCORES = ("raw", "percent", "scaled", "level", "grade", "points", "percentile", "credits")
 """Kinds of score; the index is what is stored."""
 
 UNITS = {
@@ -20,6 +20,7 @@ UNITS = {
     "grade": "grade",
     "points": "points",
     "percentile": "percentile rank",
+    "credits": "credits",
 }
 SCORE_NAMES = {
     "raw": "raw mark",
@@ -29,7 +30,10 @@ SCORE_NAMES = {
     "grade": "grade",
     "points": "points",
     "percentile": "percentile rank",
+    "credits": "credits banked",
 }
+CREDITS = "Credits"
+"""What the credit records of students are called where a question names a test."""
 IN_FIGURES = ("scaled", "raw", "percent")
 """Kinds of score that are figures, the most telling first."""
 STEPPED = frozenset({"level", "grade"})

@@ -140,6 +140,31 @@ class Written:
         return bytes(self.bytes[first : int(self.ends[n])]).decode()
 
 
+@dataclass(frozen=True)
+class KeptCredits:
+    """Credit records, ascending by student, all (records,): position of the student; places in
+    `names` of standard, title, subject, level, kind and result (−1 = not said); credits in whole
+    parts (`parts` of them make one); banked, else estimated; days since 1970; batch and line."""
+
+    student: Array
+    codes: dict[str, Array]
+    credits: Array
+    banked: Array
+    day: Array
+    batch: Array
+    line: Array
+    names: dict[str, tuple[str, ...]]
+    parts: int
+
+    def of(self, rows: Array, student: Array) -> KeptCredits:
+        """Some of the records, of students under other positions."""
+        codes = {name: column[rows] for name, column in self.codes.items()}
+        return KeptCredits(
+            student, codes, self.credits[rows], self.banked[rows], self.day[rows],
+            self.batch[rows], self.line[rows], self.names, self.parts,
+        )  # fmt: skip
+
+
 class Roll:
     """Who was where: the rosters of one school year as they stood from one date on.
 
@@ -209,7 +234,8 @@ class Snapshot:
     """Everything that is known at one version. `scope`: whose students it holds; `paired`: which
     classes of others (ids of a sitting and of a class) stand beside the asker's own;
     `names_hidden`: whether nothing that may hold a name is shown; `key`: what it is called where
-    figures of it are kept."""
+    figures of it are kept. `credit_years`: of each school year with credit records the credits
+    banked until then, a measure but no test, so not among `measures`."""
 
     scope: Scope = Scope(None)
     edits: Edits | None = None
@@ -259,6 +285,7 @@ class Snapshot:
             for c in spec["characteristics"]
         ]
         self.measures = [_measure(item) for item in spec["measures"]]
+        self.credit_years = [_measure(item) for item in spec["credit_years"]]
         self.rolls = [Roll(self._columns, roll) for roll in spec["rolls"]]
         self.tables = ReferenceTables(spec["tables"])
         self.files: dict[int, str] = {int(key): name for key, name in spec["files"].items()}
@@ -361,6 +388,19 @@ class Snapshot:
             self.column(files["marks"]),
             self.column(files["choices"]) if "choices" in files else None,
             tuple(item["options"]), written,
+        )  # fmt: skip
+
+    @cached_property
+    def credits(self) -> KeptCredits | None:
+        """The credit records that hold; None where there are none."""
+        told = self._spec["credits"]
+        if told is None:
+            return None
+        held = {name: self.column(file) for name, file in told["files"].items()}
+        names = {name: tuple(texts) for name, texts in told["names"].items()}
+        return KeptCredits(
+            held["student"], {name: held[name] for name in names}, held["credits"],
+            held["banked"], held["day"], held["batch"], held["line"], names, told["parts"],
         )  # fmt: skip
 
     def origin(self, measure: MeasureKey) -> tuple[Array, Array]:

@@ -26,6 +26,7 @@ from numpy.typing import NDArray
 from bridge_chart.store import tables as t
 from bridge_chart.store.bulk import read_out
 from bridge_chart.store.columns import Columns, Seal, fits, write_column
+from bridge_chart.store.credit_build import CreditBuilder
 from bridge_chart.store.measure_build import MeasureBuilder
 from bridge_chart.store.reference_tables import ReferenceTables
 from bridge_chart.store.rolls import RollBuilder
@@ -33,7 +34,7 @@ from bridge_chart.store.snapshot import UNKNOWN_DAY, Snapshot, seals_of
 from bridge_chart.store.versions import Identified, active_batches, identified
 
 Array = NDArray[Any]
-FORM = 7
+FORM = 8
 """The manifest's own form; one of another form is written anew."""
 PROGRAM = "bridge chart"
 """Who mended a file, in the audit."""
@@ -199,6 +200,8 @@ class _Builder:
         made = MeasureBuilder(
             self.connection, self.ids, self.batches, self.active, tables, self.column, self.columns
         ).build()
+        credit = CreditBuilder(self.connection, self.ids, self.batches, names, self.column).build()
+        made["measure_files"] |= credit.pop("measure_files")
         return {
             "version": self.version,
             "identity": self.wanted.identity,
@@ -210,6 +213,7 @@ class _Builder:
             **self._names(rosters),
             **roll,
             **made,
+            **credit,
             "tables": tables,
             "aliases": self._aliases(),
             "seals": {name: [s.length, s.digest] for name, s in self._seals.items()},

@@ -40,7 +40,9 @@ class Part(Strict):
 
 
 BandName = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=40)]
-Score = Literal["auto", "raw", "percent", "scaled", "level", "grade", "points", "percentile"]
+Score = Literal[
+    "auto", "raw", "percent", "scaled", "level", "grade", "points", "percentile", "credits"
+]
 PartKind = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)]
 """One of PART_KINDS, or what a district's own table of questions calls a tag."""
 PART_KINDS = ("paper", "section", "question", "strand", "topic", "objective", "skill", "type")
@@ -64,7 +66,8 @@ class Measure(Strict):
 
 
 class Derived(Strict):
-    """A figure worked out for each student from a measure."""
+    """A figure worked out for each student from a measure. `rule`: of credit for movement, or the
+    award; of that one `condition`, and which credit records count."""
 
     derive: Literal[
         "span", "gain", "steps", "pace", "projected", "percentile", "growth_percentile", "convert",
@@ -74,6 +77,8 @@ class Derived(Strict):
     against: Yardstick | None = None
     table: Ref | None = None
     rule: Ref | None = None
+    condition: Ref | None = None
+    counting: Literal["banked", "banked and estimated"] | None = None
 
 
 AnyMeasure = Annotated[
@@ -315,6 +320,7 @@ class GrowthTableSpec(Strict):
 
 class ThresholdSpec(Strict):
     rule: Ref
+    condition: Ref | None = None
 
 
 class AgainstPrior(Strict):

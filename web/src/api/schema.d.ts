@@ -1333,7 +1333,7 @@ export interface components {
              * Score
              * @enum {string}
              */
-            score: "auto" | "raw" | "percent" | "scaled" | "level" | "grade" | "points" | "percentile";
+            score: "auto" | "raw" | "percent" | "scaled" | "level" | "grade" | "points" | "percentile" | "credits";
             /** Label */
             label: string;
             /** Unit */
@@ -1380,7 +1380,7 @@ export interface components {
             /** Coverage */
             coverage: components["schemas"]["Coverage"][];
             /** Body */
-            body: components["schemas"]["RowsBody"] | components["schemas"]["LevelsBody"] | components["schemas"]["SpreadBody"] | components["schemas"]["StartBody"] | components["schemas"]["TimeBody"] | components["schemas"]["SureBody"] | components["schemas"]["MakeUpBody"] | components["schemas"]["MovementBody"] | components["schemas"]["GrowthBody"] | components["schemas"]["StandingBody"] | components["schemas"]["PaceBody"] | components["schemas"]["ChancesBody"] | components["schemas"]["TrialBody"] | components["schemas"]["ItemsBody"] | components["schemas"]["BiasBody"] | components["schemas"]["StudentsBody"] | components["schemas"]["StripBody"];
+            body: components["schemas"]["RowsBody"] | components["schemas"]["LevelsBody"] | components["schemas"]["SpreadBody"] | components["schemas"]["StartBody"] | components["schemas"]["TimeBody"] | components["schemas"]["SureBody"] | components["schemas"]["MakeUpBody"] | components["schemas"]["MovementBody"] | components["schemas"]["GrowthBody"] | components["schemas"]["StandingBody"] | components["schemas"]["PaceBody"] | components["schemas"]["ChancesBody"] | components["schemas"]["TrialBody"] | components["schemas"]["ItemsBody"] | components["schemas"]["BiasBody"] | components["schemas"]["AwardsBody"] | components["schemas"]["StudentsBody"] | components["schemas"]["StripBody"];
             /** Readings */
             readings: components["schemas"]["Reading"][];
             method: components["schemas"]["Method"];
@@ -1445,6 +1445,162 @@ export interface components {
         AsOfYear: {
             /** Year */
             year: string;
+        };
+        /**
+         * AwardCondition
+         * @description A condition, or the award as a whole (`whole`), of n students with records: what it asks in
+         *     words, how much of which unit it needs, how many stand where (as the body's `steps`; none where
+         *     too few), a mark for each. `close`: of those not yet there, who lacks one of its unit or less
+         *     even with what is estimated; `unestimated`: who has no estimate that counts towards it.
+         */
+        AwardCondition: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
+            /** Measure */
+            measure: number;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Needed */
+            needed: number;
+            /** Unit */
+            unit: string;
+            /**
+             * Whole
+             * @default false
+             */
+            whole?: boolean;
+            /** Counts */
+            counts?: number[];
+            /** Bars */
+            bars?: components["schemas"]["Mark"][];
+            /**
+             * Close
+             * @default null
+             */
+            close?: number | null;
+            /**
+             * Unestimated
+             * @default null
+             */
+            unestimated?: number | null;
+            /**
+             * Undefined
+             * @default null
+             */
+            undefined?: string | null;
+        };
+        /**
+         * AwardRead
+         * @description One award that is asked about, n students with records: its rule as sentences. `rests`: how
+         *     many estimates those on course rest on, on average; `lower`: how many of them would not meet it
+         *     if each estimate came out one result lower (None: no order of results is known); `but_one`: who
+         *     meets all but one condition; `apart`: who meets each by itself, but not all by one choice of
+         *     records.
+         */
+        AwardRead: {
+            /** N */
+            n: number;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /** @default null */
+            opens?: components["schemas"]["Open"] | null;
+            /** Measure */
+            measure: number;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string[];
+            /** Met */
+            met: number;
+            /** Course */
+            course: number;
+            /**
+             * Rests
+             * @default null
+             */
+            rests?: number | null;
+            /**
+             * Lower
+             * @default null
+             */
+            lower?: number | null;
+            but_one: components["schemas"]["Mark"];
+            apart: components["schemas"]["Mark"];
+        };
+        /**
+         * AwardsBody
+         * @description `rows`: as of Levels, by group. `conditions`: of every award, its whole last. `near`: of the
+         *     condition that the options name, nearest first, with the other conditions called `beside`.
+         */
+        AwardsBody: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            show: "awards";
+            /** Dimension */
+            dimension: string;
+            /**
+             * Within
+             * @default null
+             */
+            within?: string | null;
+            /** Steps */
+            steps: components["schemas"]["StepInfo"][];
+            /** Pass At */
+            pass_at: number | null;
+            /** Drawn */
+            drawn: boolean;
+            /**
+             * Against
+             * @default null
+             */
+            against?: string | null;
+            /** Rows */
+            rows: components["schemas"]["LevelsRow"][];
+            /** Reference */
+            reference: components["schemas"]["LevelsRow"][];
+            /** School Year */
+            school_year: string;
+            /** Counting */
+            counting: string;
+            /** Awards */
+            awards: components["schemas"]["AwardRead"][];
+            /** Conditions */
+            conditions: components["schemas"]["AwardCondition"][];
+            /** Estimates */
+            estimates: components["schemas"]["Estimates"][];
+            /**
+             * Condition
+             * @default null
+             */
+            condition?: string | null;
+            /**
+             * Condition At
+             * @default null
+             */
+            condition_at?: number | null;
+            /** Near */
+            near?: components["schemas"]["NearAward"][];
+            /**
+             * Near All
+             * @default 0
+             */
+            near_all?: number;
+            /** Beside */
+            beside?: string[];
         };
         /** Back */
         Back: {
@@ -2003,7 +2159,8 @@ export interface components {
         };
         /**
          * Derived
-         * @description A figure worked out for each student from a measure.
+         * @description A figure worked out for each student from a measure. `rule`: of credit for movement, or the
+         *     award; of that one `condition`, and which credit records count.
          */
         Derived: {
             /**
@@ -2028,6 +2185,16 @@ export interface components {
              * @default null
              */
             rule?: number | string | null;
+            /**
+             * Condition
+             * @default null
+             */
+            condition?: number | string | null;
+            /**
+             * Counting
+             * @default null
+             */
+            counting?: ("banked" | "banked and estimated") | null;
         };
         /**
          * Dots
@@ -2084,6 +2251,25 @@ export interface components {
              * @default null
              */
             high?: number | null;
+        };
+        /**
+         * Estimates
+         * @description How estimates have come out: of those of earlier school years in one subject (blank: in all)
+         *     how many have an outcome, and how many reached or bettered what was estimated; None where too
+         *     few.
+         */
+        Estimates: {
+            /** Subject */
+            subject: string;
+            /** Estimates */
+            estimates: number;
+            /** Outcomes */
+            outcomes: number;
+            /**
+             * Reached
+             * @default null
+             */
+            reached?: number | null;
         };
         /**
          * Exact
@@ -3089,7 +3275,7 @@ export interface components {
              * @default auto
              * @enum {string}
              */
-            score?: "auto" | "raw" | "percent" | "scaled" | "level" | "grade" | "points" | "percentile";
+            score?: "auto" | "raw" | "percent" | "scaled" | "level" | "grade" | "points" | "percentile" | "credits";
             /**
              * Grain
              * @default null
@@ -3448,6 +3634,23 @@ export interface components {
             because: string;
             /** Boundaries */
             boundaries: components["schemas"]["NearOne"][];
+        };
+        /**
+         * NearAward
+         * @description A student near a condition: banked, and with what is estimated, in its unit; short of it by
+         *     so much; how they stand to each other condition (places in `steps`).
+         */
+        NearAward: {
+            /** Student */
+            student: number;
+            /** Banked */
+            banked: number;
+            /** With Estimates */
+            with_estimates: number;
+            /** Short */
+            short: number;
+            /** Others */
+            others: number[];
         };
         /**
          * NearOne
@@ -4397,7 +4600,7 @@ export interface components {
              * Score
              * @default null
              */
-            score?: ("auto" | "raw" | "percent" | "scaled" | "level" | "grade" | "points" | "percentile") | null;
+            score?: ("auto" | "raw" | "percent" | "scaled" | "level" | "grade" | "points" | "percentile" | "credits") | null;
         };
         /**
          * StartBody
@@ -4825,6 +5028,11 @@ export interface components {
         ThresholdSpec: {
             /** Rule */
             rule: number | string;
+            /**
+             * Condition
+             * @default null
+             */
+            condition?: number | string | null;
         };
         /**
          * TimeBody

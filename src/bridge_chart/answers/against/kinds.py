@@ -8,13 +8,14 @@ from bridge_chart.answers.against.earlier import EarlierSitting, relative
 from bridge_chart.answers.against.group import Group
 from bridge_chart.answers.against.nation import Nation
 from bridge_chart.answers.against.prior import WhereTheyStarted
+from bridge_chart.answers.against.threshold import Threshold
 from bridge_chart.answers.bound.binding import Binding
 from bridge_chart.answers.bound.names import not_yet
 from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.bound.yardstick import Yardstick
 from bridge_chart.terms import question as q
 
-KINDS = (WhereTheyStarted, Target, Predicted, Nation, EarlierSitting, Group, Growth)
+KINDS = (WhereTheyStarted, Target, Predicted, Nation, EarlierSitting, Group, Growth, Threshold)
 
 
 def bind_yardstick(asked: q.Yardstick, own: Quantity, binding: Binding) -> Yardstick:

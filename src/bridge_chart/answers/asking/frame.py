@@ -35,7 +35,7 @@ def framed(shown: Shown, parts: Sequence[Slice], narrowed: q.Question | None = N
         narrowed=narrowed,
         engine=ENGINE,
         resolved=_resolved(parts),
-        sentence=_sentence(view, words),
+        sentence=shown.sentence(words) if shown.sentence else _sentence(view, words),
         slots=words,
         chips=chips(view),
         scope=ScopeText(
@@ -56,8 +56,6 @@ def _sentence(view: View, words: Slots) -> str:
         f"ow did {words.who} do in {words.what}, split by {words.split}, "
         f"measured against {words.against}?"
     )
-    if view.question.show == "trial":
-        return f"A try, not results: what would it take for {words.who} in {words.what}?"
     plan = view.question.plan
     if plan is None:
         return f"H{asked}"

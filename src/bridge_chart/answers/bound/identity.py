@@ -38,6 +38,8 @@ class Working:
     against: q.Yardstick | None = None
     table: q.Ref | None = None
     rule: q.Ref | None = None
+    condition: q.Ref | None = None
+    counting: str | None = None
     cut: str | float | None = None
     meets: tuple[q.Condition, ...] = ()
 
@@ -92,6 +94,6 @@ def _worked(working: Working) -> q.What:
         })  # fmt: skip
     given: dict[str, Any] = {
         "derive": working.how, "of": of, "against": working.against, "table": working.table,
-        "rule": working.rule,
+        "rule": working.rule, "condition": working.condition, "counting": working.counting,
     }  # fmt: skip
     return q.Derived.model_validate(given)

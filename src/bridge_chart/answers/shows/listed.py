@@ -10,7 +10,7 @@ FOLDERS = (
     "spans", "levels", "spread", "start_to_now", "over_time", "table", "sure",
     "make_up",
     "movement", "growth", "standing", "pace", "chances", "trial",
-    "items", "bias",
+    "items", "bias", "awards",
     "students",
     "strip",
 )  # fmt: skip

@@ -18,7 +18,7 @@ from bridge_chart.answers.bound.view import View
 from bridge_chart.answers.figures.slices import Slice
 from bridge_chart.answers.what.derived import counts_steps
 from bridge_chart.terms import question as q
-from bridge_chart.terms.answer import Body, Coverage, Method, PageInfo, Reading, Warn
+from bridge_chart.terms.answer import Body, Coverage, Method, PageInfo, Reading, Slots, Warn
 from bridge_chart.terms.errors import InvalidQuestion
 
 Lines = tuple[list[Any], list[list[Any]]]
@@ -32,7 +32,8 @@ TAKEN_BY_SOME = ("split", "focus", "over", "reference", "sort", "page", "options
 class Shown:
     """What a show makes of the parts of a question; `asking.frame` wraps it into the Answer.
     `about`: the part that the sentence is of, where the others only stand beside it. `against`:
-    whom rows are held against, in words, where the question names nobody."""
+    whom rows are held against, in words, where the question names nobody. `sentence`: the question
+    as the show asks it, where that is not how they did."""
 
     body: Body
     coverage: list[Coverage]
@@ -42,6 +43,7 @@ class Shown:
     page: PageInfo | None = None
     about: Slice | None = None
     against: str | None = None
+    sentence: Callable[[Slots], str] | None = None
 
 
 @dataclass(frozen=True)

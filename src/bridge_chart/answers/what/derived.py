@@ -16,6 +16,7 @@ from bridge_chart.answers.bound.binding import Binding
 from bridge_chart.answers.bound.identity import Working
 from bridge_chart.answers.bound.quantity import Quantity, Worked
 from bridge_chart.answers.bound.yardstick import Yardstick
+from bridge_chart.answers.what.award import BANKED, Award, AwardInWords, award_named
 from bridge_chart.answers.what.convert import Converted, conversion_named
 from bridge_chart.answers.what.credit import Credit, Rule, rule_named
 from bridge_chart.answers.what.growth import GROWTH, GrowthBand, GrowthPercentile
@@ -100,7 +101,8 @@ def bind_derived(ask: q.Derived, of: Quantity, binding: Binding, *, steps: bool)
     if ask.derive not in WAYS:
         raise InvalidQuestion(f"“{ask.derive}” is not worked out for one student.")
     way, takes = WAYS[ask.derive]
-    for name, given in (("against", ask.against), ("table", ask.table), ("rule", ask.rule)):
+    for name in ("against", "table", "rule", "condition", "counting"):
+        given = getattr(ask, name)
         if given is not None and name not in takes:
             raise InvalidQuestion(f"The derived measure “{ask.derive}” has no “{name}”.")
     if "against" in takes and ask.against is None and ask.derive != "growth_percentile":
@@ -257,6 +259,26 @@ def credit_of(of: Quantity, yardstick: Yardstick, rule: Rule) -> Quantity:
     return _made(of, Credit(of, yardstick.since, rule), working, rule.name, decimals=0)
 
 
+def _award(ask: q.Derived, of: Quantity, binding: Binding, steps: bool) -> Quantity:
+    """In words where steps are wanted, else how much of it each student has."""
+    return award_of(award_named(ask, of, binding.snapshot), steps=steps)
+
+
+def award_of(award: Award, *, steps: bool) -> Quantity:
+    """An award or one of its conditions as a quantity."""
+    of, condition = award.of, award.condition.name if award.condition else None
+    counting = award.counting if award.counting == BANKED else None
+    working = Working("award", of.id, rule=award.rule.name, condition=condition, counting=counting)
+    called = f"{award.called}, {of.key.sitting.name}"
+    if not steps:
+        return _made(of, award, working, "", decimals=of.decimals, label=called)
+    worked = AwardInWords(of, award.rule, award.condition, award.counting)
+    made = _made(
+        of, worked, working, "", steps=award.states, pass_at=len(award.states) - 1, label=called
+    )
+    return replace(made, id=replace(made.id, in_words=True))
+
+
 Way = Callable[[q.Derived, Quantity, Binding, bool], Quantity]
 AGAINST = frozenset({"against"})
 WAYS: dict[str, tuple[Way, frozenset[str]]] = {
@@ -265,5 +287,6 @@ WAYS: dict[str, tuple[Way, frozenset[str]]] = {
     "mastered": (_mastered, frozenset()), "growth_percentile": (_growth, AGAINST),
     "pace": (_pace, frozenset()), "projected": (_pace, frozenset()),
     "convert": (_convert, frozenset({"table"})), "credit": (_credit, AGAINST | {"rule"}),
+    "award": (_award, frozenset({"rule", "condition", "counting"})),
 }  # fmt: skip
 """How each is bound, and which keys it takes."""

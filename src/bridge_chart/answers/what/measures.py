@@ -18,7 +18,7 @@ from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import Ambiguous, InvalidQuestion, NotFound
 from bridge_chart.terms.wording import listed
 
-NUMERIC = ("scaled", "raw", "percent", "points")
+NUMERIC = ("scaled", "raw", "percent", "points", "credits")
 MOST_QUANTITIES = 160
 
 
@@ -92,7 +92,7 @@ class Measures:
         }.items():
             if found:
                 raise not_yet(what)
-        every = self.snapshot.measures
+        every = [*self.snapshot.measures, *self.snapshot.credit_years]
         assessment = one_of_named("test", m.assessment, unique(k.assessment for k in every))
         mine = [k for k in every if k.assessment.id == assessment]
         mine = self._of_role(mine, m)

@@ -159,14 +159,18 @@ MOVEMENT = {
 }
 AWARD = {
     "award": r"award|rule|qualification|threshold",
+    "grade": r"grade|endorsement",
     "condition": r"condition|part|requirement",
+    "within": r"within|inside|part of",
+    "joins": r"joins?|joined by|and/or",
     "credits": r"credits|at least|minimum( credits)?",
     "subjects": r"(in )?subjects|number of subjects",
     "subject": RESULTS["subject"],
     "level": r"level",
     "kind": r"kind|type|assessed",
-    "result": r"results?|grades?",
+    "result": r"results?|(with )?grades",
     "standards": r"standards?|list",
+    "school_year": r"(since|from|school|academic) ?(school )?year|since",
 }
 RELIABILITY = {
     "test": RESULTS["test"],

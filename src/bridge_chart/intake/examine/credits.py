@@ -172,9 +172,10 @@ def _frame(
 def _one_each(
     frame: pl.DataFrame, sheet: Sheet, snapshot: Snapshot, found: f.Findings
 ) -> pl.DataFrame:
-    """One record of a student and standard, banked and estimated apart."""
-    key = ["student", "standard", "estimated"]
-    telling = [*key, "credits", "result", "level", "date"]
+    """One record of a student and standard on one day, banked and estimated apart: a standard may
+    be sat again."""
+    key = ["student", "standard", "estimated", "date"]
+    telling = [*key, "credits", "result", "level"]
     placed = frame.with_columns(line_index=pl.col("index"))
     copies = found.repeated(placed, telling, sheet, range(len(sheet.headers)))
     frame = frame.filter(~pl.col("index").is_in(copies))
@@ -193,7 +194,7 @@ def _one_each(
 
     kept = settle_doubles(
         "two_records", "record", "there twice, saying different things",
-        "Same student, same standard",
+        "Same student, same standard, same day",
         DoubledRows(double, key, name, says, ["credits"]), found,
     )  # fmt: skip
     lost = double.filter(~pl.col("index").is_in(kept))["index"].to_list()

@@ -16,6 +16,7 @@ from bridge_chart.intake.cells.values import dates, numbers, year_levels
 from bridge_chart.intake.columns.column_names import PATTERNS
 from bridge_chart.intake.columns.columns import position_of, role_choices, understand
 from bridge_chart.intake.columns.wide_tables import lengthen_table
+from bridge_chart.intake.examine.award_checks import check_awards
 from bridge_chart.intake.examine.cut_checks import check_cuts
 from bridge_chart.intake.examine.naming import check_names
 from bridge_chart.intake.examine.rekeying import marks_moved
@@ -37,7 +38,7 @@ NEEDED = {
     "expectation": ("test", "start", "expected_value"),
     "conversion": ("test", "value", "onto", "becomes"),
     "movement": ("test", "before", "after", "credit"),
-    "award": ("award", "condition", "credits"),
+    "award": ("award", "condition"),
     "reliability": ("test", "score"),
     "names": ("what", "name"),
     "next_steps": ("strand", "text"),
@@ -111,6 +112,8 @@ def examine_table(
     _check(kind, frame, snapshot, found)
     told = {"index", "line", *NUMBERS, *SAID, *LISTS.values(), *TOLD.get(kind, ())}
     keys = [c for c in frame.columns if c not in told]
+    if kind == "award":
+        keys = [c for c in keys if c in ("award", "grade", "condition", "school_year")]
     doubled = frame.filter(pl.struct(keys).is_duplicated())["index"].to_list()
     found.must_set_aside(
         "doubled",
@@ -159,7 +162,7 @@ def _check(kind: str, frame: pl.DataFrame, snapshot: Snapshot, found: f.Findings
     """What a table of its kind must not hold is found."""
     _needed(kind, frame, found)
     of_kind = {"national": _statistics, "scale": check_cuts, "movement": _shares,
-               "reliability": _exactness, "questions": _enough}  # fmt: skip
+               "reliability": _exactness, "questions": _enough, "award": check_awards}  # fmt: skip
     if kind in of_kind:
         of_kind[kind](frame, found)
     if kind in FIGURES:

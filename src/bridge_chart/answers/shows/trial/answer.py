@@ -30,7 +30,7 @@ from bridge_chart.answers.shows.trial.group import (
     untried,
     wanted_of,
 )
-from bridge_chart.answers.shows.trial.words import trial_method, trial_readings
+from bridge_chart.answers.shows.trial.words import asks, trial_method, trial_readings
 from bridge_chart.answers.what.share import share_from
 from bridge_chart.answers.what.tried import edits_of
 from bridge_chart.answers.who.coverage import coverage
@@ -64,6 +64,7 @@ def trial_shown(parts: Sequence[Slice]) -> Shown:
     return Shown(
         body=body, coverage=covered, readings=trial_readings(body, options),
         method=trial_method(part.view, body), warnings=warnings_of([part], covered, []),
+        sentence=asks,
     )  # fmt: skip
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from bridge_chart.answers.bound.view import View
 from bridge_chart.answers.shows.movement.words import percent
 from bridge_chart.answers.shows.trial.body import TrialBody, TrialOptions
-from bridge_chart.terms.answer import Method, Reading
+from bridge_chart.terms.answer import Method, Reading, Slots
 from bridge_chart.terms.wording import amount, count, listed, number
 
 NOT_RESULTS = "A try, not results."
@@ -14,6 +14,11 @@ WORDS = {
     "unclear": "cannot be told from the others",
 }  # fmt: skip
 NO_REASON = "Nearest is no reason to teach some and not others."
+
+
+def asks(words: Slots) -> str:
+    """The question as one sentence."""
+    return f"A try, not results: what would it take for {words.who} in {words.what}?"
 
 
 def said(value: float | None, body: TrialBody) -> str:
