@@ -1189,8 +1189,26 @@ export interface components {
             measures: components["schemas"]["MeasureOption"][];
             /** Groups */
             groups: components["schemas"]["Group"][];
+            /** Awards */
+            awards?: components["schemas"]["AwardOption"][];
             /** Shows */
             shows: components["schemas"]["ShowOption"][];
+        };
+        /**
+         * AwardOption
+         * @description An award that can be asked for in a school year with credit records, newest first.
+         */
+        AwardOption: {
+            /** Name */
+            name: string;
+            /** Conditions */
+            conditions: string[];
+            /** Assessment Id */
+            assessment_id: number;
+            /** School Year */
+            school_year: string;
+            /** Sitting Id */
+            sitting_id: number;
         };
         /** CharacteristicOptions */
         CharacteristicOptions: {
@@ -1451,7 +1469,7 @@ export interface components {
          * @description A condition, or the award as a whole (`whole`), of n students with records: what it asks in
          *     words, how much of which unit it needs, how many stand where (as the body's `steps`; none where
          *     too few), a mark for each. `close`: of those not yet there, who lacks one of its unit or less
-         *     even with what is estimated; `unestimated`: who has no estimate that counts towards it.
+         *     even with what is estimated (None: it needs no more than that); `unestimated`: who has no estimate that counts towards it.
          */
         AwardCondition: {
             /** N */
@@ -1522,6 +1540,8 @@ export interface components {
             name: string;
             /** Says */
             says: string[];
+            /** Conditions */
+            conditions: number;
             /** Met */
             met: number;
             /** Course */

@@ -19,6 +19,7 @@ const PLACES = [
 	{ to: "/progress", name: "Progress", action: "ask" },
 	{ to: "/tests", name: "Tests", action: "ask" },
 	{ to: "/people", name: "People", action: "open_students" },
+	{ to: "/awards", name: "Awards", action: "ask" },
 ] as const;
 
 /** The frame: places on the left, the person on the right, the place below. */

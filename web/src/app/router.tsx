@@ -32,6 +32,7 @@ const compare = createRoute({
 	beforeLoad: ({ search }) => {
 		if (search.q?.show && ["items", "bias"].includes(search.q.show))
 			throw redirect({ to: "/tests", search, replace: true });
+		if (search.q?.show === "awards") throw redirect({ to: "/awards", search, replace: true });
 		if (search.q?.show === "movement") throw redirect({ to: "/progress", search, replace: true });
 	},
 	component: lazyRouteComponent(() => import("../features/compare/ComparePage"), "ComparePage"),
@@ -53,6 +54,13 @@ const progress = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/progress",
 	component: lazyRouteComponent(() => import("../features/progress/ProgressPage"), "ProgressPage"),
+	errorComponent: Unreadable,
+	validateSearch: (search: Record<string, unknown>): Asked => askedIn(search),
+});
+const awards = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/awards",
+	component: lazyRouteComponent(() => import("../features/awards/AwardsPage"), "AwardsPage"),
 	errorComponent: Unreadable,
 	validateSearch: (search: Record<string, unknown>): Asked => askedIn(search),
 });
@@ -132,6 +140,7 @@ export const router = createRouter({
 		compare,
 		tests,
 		progress,
+		awards,
 		intake,
 		grid,
 		scale,

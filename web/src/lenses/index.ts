@@ -1,4 +1,5 @@
 import type { Lens } from "../question/model/lens";
+import { awards } from "./awards";
 import { bias } from "./bias";
 import { chances } from "./chances";
 import { growth } from "./growth";
@@ -35,6 +36,9 @@ export const PROGRESS_LENSES: readonly Lens[] = [
 
 /** Those of Tests, where a test is looked into. */
 export const TEST_LENSES: readonly Lens[] = [items, bias, spread];
+
+/** Those of Awards: who stands where, and how it was in other years. */
+export const AWARD_LENSES: readonly Lens[] = [awards, overTime];
 
 /** Lenses that something else leads to. */
 export const OTHER_LENSES: readonly Lens[] = [makeUp];

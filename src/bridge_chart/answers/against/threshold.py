@@ -18,7 +18,6 @@ from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Method
 from bridge_chart.terms.errors import InvalidQuestion
-from bridge_chart.terms.wording import plain
 
 
 @dataclass(frozen=True)
@@ -60,7 +59,7 @@ class Threshold(Yardstick):
 
     @property
     def whom(self) -> str:
-        return f"the {plain(self.award.needed)} {self.award.unit} that {self.award.called} needs"
+        return f"the {self.award.needs} that {self.award.called} needs"
 
     def look_up(self, snapshot: Snapshot) -> Held:
         return Held(np.full(snapshot.students, self.award.needed))
@@ -69,13 +68,16 @@ class Threshold(Yardstick):
         del snapshot
         return looked_up(
             self, told, "Distance from what an award needs", "methods/awards.md",
-            f"minus the {plain(self.award.needed)} {self.award.unit} that are needed",
+            f"minus the {self.award.needs} that are needed",
             "What lies above it does not make up for what others lack.",
         )  # fmt: skip
 
     @property
     def states(self) -> tuple[str, ...]:
         return self._own.states
+
+    def beside(self, label: str) -> str:
+        return label
 
     @property
     def met_at(self) -> int:

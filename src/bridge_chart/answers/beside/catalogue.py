@@ -18,6 +18,7 @@ from bridge_chart.answers.bound.names import courses_of
 from bridge_chart.answers.bound.quantity import plain
 from bridge_chart.answers.shows.chances.past import later_tests
 from bridge_chart.answers.shows.listed import SHOWS
+from bridge_chart.answers.what.award import rules_for
 from bridge_chart.answers.what.convert import conversions_for
 from bridge_chart.answers.what.cut_scores import cuts_by_year_level
 from bridge_chart.answers.what.expected_tables import Goal, goals_of
@@ -123,6 +124,16 @@ class ShowOption(Value):
     measures: int | None
 
 
+class AwardOption(Value):
+    """An award that can be asked for in a school year with credit records, newest first."""
+
+    name: str
+    conditions: list[str]
+    assessment_id: int
+    school_year: str
+    sitting_id: int
+
+
 class Catalogue(Value):
     """The whole offer, in the scope of who asks."""
 
@@ -138,6 +149,7 @@ class Catalogue(Value):
     characteristics: list[CharacteristicOptions]
     measures: list[MeasureOption]
     groups: list[Group]
+    awards: list[AwardOption] = Field(default_factory=list)
     shows: list[ShowOption]
 
 
@@ -164,8 +176,21 @@ def catalogue(engine: sa.Engine, settings: Settings, actor: Actor) -> Catalogue:
         characteristics=_characteristics(snapshot, roll, mine),
         measures=_measures(snapshot),
         groups=list_groups(engine, actor),
+        awards=_awards(snapshot),
         shows=_shows(),
     )
+
+
+def _awards(snapshot: Snapshot) -> list[AwardOption]:
+    return [
+        AwardOption(
+            name=rule.name, conditions=[one.name for one in rule.conditions],
+            assessment_id=year.assessment.id, school_year=year.academic_year,
+            sitting_id=year.sitting.id,
+        )
+        for year in reversed(snapshot.credit_years)
+        for rule in rules_for(snapshot, year.academic_year)
+    ]  # fmt: skip
 
 
 def _shows() -> list[ShowOption]:

@@ -213,6 +213,10 @@ class Yardstick(ABC):
         """The first of the states in which it is met, from 0."""
         return 1
 
+    def beside(self, label: str) -> str:
+        """What a standing to it is called, of a quantity's label."""
+        return f"{label}, beside {self.words}"
+
     def standing(self, snapshot: Snapshot, values: Floats) -> Floats:
         """(students,) in which state each is, from 1, by their figures; NaN without a figure of
         either."""

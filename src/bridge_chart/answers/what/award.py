@@ -22,6 +22,7 @@ from bridge_chart.terms import question as q
 from bridge_chart.terms.award_rule import ALL, AwardRule, Condition, read_rules, rule_of_year
 from bridge_chart.terms.calendar import year_bounds
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
+from bridge_chart.terms.wording import plain
 
 STATES = ("not yet", "on course", "met")
 BANKED = "banked"
@@ -73,6 +74,12 @@ class Award(Worked):
     def needed(self) -> float:
         """How much of its unit it needs."""
         return float(self.condition.needed if self.condition else len(self.rule.conditions))
+
+    @property
+    def needs(self) -> str:
+        """The same with its unit."""
+        one = self.needed == 1
+        return f"{plain(self.needed)} {self.unit[:-1] if one else self.unit}"
 
     @property
     def place(self) -> int | None:

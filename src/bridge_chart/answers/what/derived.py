@@ -166,8 +166,8 @@ def status_of(of: Quantity, yardstick: Yardstick) -> Quantity:
     """How each student stands to a yardstick, in words from the lowest."""
     working = Working("status", of.id, yardstick.asked)
     return _made(
-        of, Status(of, yardstick), working, f"beside {yardstick.words}",
-        steps=yardstick.states, pass_at=yardstick.met_at,
+        of, Status(of, yardstick), working, "", steps=yardstick.states, pass_at=yardstick.met_at,
+        label=yardstick.beside(of.label),
     )  # fmt: skip
 
 

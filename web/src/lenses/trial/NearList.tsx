@@ -1,8 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
-import { answerTo } from "../../api/answers";
 import type { Question } from "../../api/client";
 import { figure, percent } from "../../lib/numbers";
+import { useNames } from "../../question/listing/useNames";
 import { type Body, type Move, type Near, stepped } from "./model";
 
 interface Props {
@@ -13,7 +12,8 @@ interface Props {
 
 /** Who is moved, and who would be next: each may be stepped up or down. */
 export function NearList({ body, question, change }: Props) {
-	const names = useNames(body, question);
+	const ids = body.near.map((one) => one.student);
+	const names = useNames(ids, question, body.group.opens?.what, "school");
 	if (!body.near.length) return null;
 	const distances = Boolean(body.distance_words);
 	const chances = body.near.some((one) => one.chance != null);
@@ -47,14 +47,14 @@ export function NearList({ body, question, change }: Props) {
 									params={{ id: String(one.student) }}
 									className="hover:underline"
 								>
-									{names.get(one.student) ?? "…"}
+									{names.get(one.student)?.name ?? "…"}
 								</Link>
 							</td>
 							<td className="text-center">{one.now}</td>
 							<td>
 								<Stepper
 									one={one}
-									name={names.get(one.student) ?? "this student"}
+									name={names.get(one.student)?.name ?? "this student"}
 									step={(by) => change(stepped(body.moves, one.student, by))}
 								/>
 							</td>
@@ -70,31 +70,6 @@ export function NearList({ body, question, change }: Props) {
 			</p>
 		</section>
 	);
-}
-
-/** Names are asked for as a list of these students, so that looking at them is noted. */
-function useNames(body: Body, question: Question): Map<number, string> {
-	const students = body.near.map((one) => one.student).sort((a, b) => a - b);
-	const what = body.group.opens?.what;
-	const list = useQuery({
-		...answerTo({
-			...question,
-			plan: null,
-			focus: null,
-			options: {},
-			open: {
-				...(what ? { what } : {}),
-				students,
-				columns: [{ field: "school" }],
-				page: { size: 200, after: 0 },
-			},
-		}),
-		enabled: students.length > 0,
-	});
-	const found = list.data?.body;
-	if (found?.show !== "students") return new Map();
-	const called = found.columns.find((one) => one.key === "name")?.values ?? [];
-	return new Map(found.student.map((id, at) => [id, String(called[at] ?? "")]));
 }
 
 function away(distance: number | null | undefined): string {

@@ -4,7 +4,10 @@ import type { Asked } from "../model/address";
 import type { Go } from "./place";
 
 /** What the address of a place that asks says, and how it is changed. */
-export function useAddress(place: "/compare" | "/progress" | "/tests"): { asked: Asked; go: Go } {
+export function useAddress(place: "/awards" | "/compare" | "/progress" | "/tests"): {
+	asked: Asked;
+	go: Go;
+} {
 	const asked = useSearch({ from: place });
 	const navigate = useNavigate({ from: place });
 	const router = useRouter();

@@ -1,4 +1,5 @@
 import type { Catalogue, Condition, Measure, Open, Question, Schemas } from "../../api/client";
+import { awardsFor } from "./awards";
 
 export type Id = string | number | null;
 export type What = Question["what"][number];
@@ -168,7 +169,7 @@ export function inLens(question: Question, show: Show, catalogue: Catalogue): Qu
 	const back = question.show === "make_up" && show !== "make_up";
 	const pins = reference?.filter((pin) => lens?.pins.includes(pin));
 	return {
-		...rest,
+		...awardsFor(rest, show === "awards"),
 		show,
 		sort: [],
 		over: takes("over") ? question.over : "sitting",

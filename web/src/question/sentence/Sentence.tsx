@@ -2,6 +2,7 @@ import type { ComponentType } from "react";
 import type { Answer, Catalogue, Question } from "../../api/client";
 import { later } from "../../lib/later";
 import { Popover } from "../../ui/Popover";
+import { firstAward } from "../model/awards";
 import type { PickerProps } from "../pickers/picker";
 
 /** What can stand in a place's sentence as a slot, with its picker. */
@@ -19,7 +20,15 @@ const SLOTS = {
 		width: 560,
 		picker: later(async () => (await import("../pickers/YardstickPicker")).YardstickPicker),
 	},
-} satisfies Record<keyof Answer["slots"], { width: number; picker: ComponentType<PickerProps> }>;
+	award: {
+		width: 420,
+		picker: later(async () => (await import("../pickers/AwardPicker")).AwardPicker),
+	},
+	counting: {
+		width: 380,
+		picker: later(async () => (await import("../pickers/CountingPicker")).CountingPicker),
+	},
+} satisfies Record<string, { width: number; picker: ComponentType<PickerProps> }>;
 
 export type Slot = keyof typeof SLOTS;
 /** A place's sentence: words, and slots where something can be chosen. */
@@ -30,7 +39,16 @@ const CALLED: Record<Slot, string> = {
 	what: "what",
 	split: "split",
 	against: "yardstick",
+	award: "award",
+	counting: "records",
 };
+
+/** What stands in a slot: as the answer says it, or as the question does. */
+function wordsIn(slot: Slot, slots: Answer["slots"], question: Question): string {
+	if (slot === "award") return slots.what;
+	if (slot === "counting") return firstAward(question)?.counting ?? "banked and estimated";
+	return slots[slot];
+}
 
 interface Props {
 	pieces: readonly Piece[];
@@ -42,8 +60,9 @@ interface Props {
 
 /** The question in one sentence; each bold part is a slot that opens a picker. */
 export function Sentence({ pieces, slots, ...shared }: Props) {
+	const words = (slot: Slot) => (slots ? wordsIn(slot, slots, shared.question) : "…");
 	const said = slots
-		? pieces.map((one) => (typeof one === "string" ? one : slots[one.slot])).join("")
+		? pieces.map((one) => (typeof one === "string" ? one : words(one.slot))).join("")
 		: "";
 	return (
 		<div id="sentence" className="text-[20px] leading-8 text-muted">
@@ -52,7 +71,7 @@ export function Sentence({ pieces, slots, ...shared }: Props) {
 				typeof one === "string" ? (
 					one
 				) : (
-					<SlotButton key={one.slot} slot={one.slot} words={slots?.[one.slot] ?? "…"} {...shared} />
+					<SlotButton key={one.slot} slot={one.slot} words={words(one.slot)} {...shared} />
 				),
 			)}
 		</div>

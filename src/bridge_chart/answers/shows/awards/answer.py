@@ -28,7 +28,7 @@ from bridge_chart.core.arrays import Integers, Mask
 from bridge_chart.core.awards.judge import MET, NOT_YET, ON_COURSE, Outcome
 from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW
 from bridge_chart.terms import question as q
-from bridge_chart.terms.answer import Mark
+from bridge_chart.terms.answer import Mark, Reading
 from bridge_chart.terms.errors import InvalidQuestion
 
 MOST_NEAR = 40
@@ -52,9 +52,14 @@ def awards_shown(parts: Sequence[Slice]) -> Shown:
         **_near(told[0], options.condition),
     )  # fmt: skip
     return replace(
-        shown, body=body, readings=[*award_readings(body), *shown.readings],
+        shown, body=body, readings=[*award_readings(body), *_of_groups(shown.readings, parts)],
         method=award_method(awards, body), sentence=lambda words: asks(words, awards[0].counting),
     )  # fmt: skip
+
+
+def _of_groups(readings: Sequence[Reading], parts: Sequence[Slice]) -> list[Reading]:
+    """What is said of groups; of grades side by side nothing, for one asks more than the other."""
+    return [] if len(parts) > 1 else [one for one in readings if one.kind != "pass"]
 
 
 def _award_of(view: View) -> Award:
@@ -98,7 +103,7 @@ class _Told:
         apart = [_is(figure, float(count)), self._stands(None, (self.award.states[0],))]
         return AwardRead(
             n=len(students), missing=self.missing, measure=self.view.at,
-            name=self.award.rule.name, says=self.award.rule.says,
+            name=self.award.rule.name, says=self.award.rule.says, conditions=count,
             met=int(np.count_nonzero(status == MET)),
             course=0 if self.sure else int(np.count_nonzero(status == ON_COURSE)),
             rests=None if self.sure else rests_on(self.snapshot, self.award, students),
@@ -135,14 +140,14 @@ class _Told:
             **told,
         )  # fmt: skip
 
-    def _short(self, found: Outcome, state: Integers) -> dict[str, int]:
+    def _short(self, found: Outcome, state: Integers) -> dict[str, int | None]:
         """Of those not yet there who is close, and who has nothing to come."""
         below = self.students[state == NOT_YET]
         unit = self._parts(found)
         away = found.needed - (found.banked if self.sure else found.with_estimates)[below]
         nothing = found.with_estimates[below] == found.banked[below]
         return {
-            "close": int(np.count_nonzero(away <= unit)),
+            "close": int(np.count_nonzero(away <= unit)) if found.needed > unit else None,
             "unestimated": int(np.count_nonzero(nothing)),
         }
 

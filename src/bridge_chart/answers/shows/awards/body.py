@@ -22,7 +22,8 @@ class AwardCondition(Mark):
     """A condition, or the award as a whole (`whole`), of n students with records: what it asks in
     words, how much of which unit it needs, how many stand where (as the body's `steps`; none where
     too few), a mark for each. `close`: of those not yet there, who lacks one of its unit or less
-    even with what is estimated; `unestimated`: who has no estimate that counts towards it."""
+    even with what is estimated (None: it needs no more than that); `unestimated`: who has no
+    estimate that counts towards it."""
 
     measure: int
     name: str
@@ -69,6 +70,7 @@ class AwardRead(Mark):
     measure: int
     name: str
     says: list[str]
+    conditions: int
     met: int
     course: int
     rests: float | None = None

@@ -49,16 +49,23 @@ def _whole(award: AwardRead) -> str:
     return f"{text}."
 
 
+def needed(one: AwardCondition) -> str:
+    """How much a condition needs, with its unit."""
+    unit = one.unit.removesuffix("s") if one.needed == 1 else one.unit
+    return f"{plain(one.needed)} {unit}"
+
+
 def _holds_back(conditions: list[AwardCondition]) -> list[str]:
     """The condition that most lack, and how near they are."""
     known = [one for one in conditions if one.counts]
     if not known or not any(one.counts[0] for one in known):
         return []
     worst = max(known, key=lambda one: one.counts[0])
-    needs = f"{plain(worst.needed)} {worst.unit}"
+    needs = needed(worst)
     text = f"“{worst.name}” holds most back: {amount(worst.counts[0])} do not come to its {needs}"
     text += " even with what is estimated" if len(worst.counts) > 2 else ""
-    near = f"; {amount(worst.close)} of them lack one at most" if worst.close else ""
+    unit = worst.unit.removesuffix("s")
+    near = f"; {amount(worst.close)} of them lack one {unit} at most" if worst.close else ""
     none = f"; {amount(worst.unestimated)} have no estimate for it" if (
         worst.unestimated and len(worst.counts) > 2) else ""  # fmt: skip
     return [f"{text}{near}{none}."]
@@ -66,7 +73,7 @@ def _holds_back(conditions: list[AwardCondition]) -> list[str]:
 
 def _rests(award: AwardRead) -> list[str]:
     out = []
-    if award.but_one.n:
+    if award.but_one.n and award.conditions > 1:
         verb = "meets" if award.but_one.n == 1 else "meet"
         out.append(f"{count(award.but_one.n, 'student')} {verb} all but one condition.")
     if award.apart.n:
