@@ -74,6 +74,7 @@ WORDS = [
     {"derive": "growth_percentile", "of": MATHS},
     {"derive": "convert", "of": {**MATHS, "subject": "Reading"}, "table": "Book band"},
 ]  # fmt: skip
+LEVEL_2 = {"derive": "award", "of": {"assessment": "Credits"}, "rule": "Harbour award level 2"}
 MOCK = {"assessment": "Harbour mock", "subject": "Mathematics"}
 CERTIFICATE = {"assessment": "Harbour certificate", "subject": "Mathematics"}
 
@@ -141,6 +142,17 @@ CASES: list[dict[str, Any]] = [
     question("table", {"derive": "projected", "of": MATHS}, split=[SCHOOL]),
     question("spans", split=[SCHOOL], against={"growth_table": {"goal": "ambitious",
                                                                "from": BEFORE}}),
+    question("awards", LEVEL_2, split=[SCHOOL], who={}),
+    question("awards", LEVEL_2, split=[SEX], who={}, options={"condition": "Writing"}),
+    question("awards", {**LEVEL_2, "counting": "banked"}, split=[CLASS], who={}),
+    question("awards", [{**LEVEL_2, "rule": f"Subject endorsement, {grade}"}
+                        for grade in ("Merit", "Excellence")], split=[SEX], who={}),
+    question("levels", {**LEVEL_2, "condition": "Reading"}, split=[POPULATIONS], who={}),
+    question("table", LEVEL_2, split=[{"level_of": {**LEVEL_2, "condition": "Number"}}], who={}),
+    question("spans", {**LEVEL_2, "condition": "Level total"}, split=[SCHOOL], who={}, against={
+        "threshold": {"rule": "Harbour award level 2", "condition": "Level total"}}),
+    question("over_time", {"measure": {**LEVEL_2, "of": {
+        "assessment": "Credits", "sitting": "each"}}, "statistic": "share"}, split=[SEX], who={}),
     question("items", FORM_A, split=[CLASS], who={}),
     question("items", FORM_A, split=[SEX], who={}, options={"look": "Q8"}),
     question("items", {"assessment": "Harbour certificate", "subject": "Science"}, split=[SEX],

@@ -103,8 +103,10 @@ def test_too_much_at_once_is_refused_by_name(demo: Place) -> None:
         demo.ask({"what": [EACH], "split": [SEX, MEALS]})
     with pytest.raises(InvalidQuestion, match="one measure at a time"):
         demo.ask({"what": [EACH], "show": "students"})
-    with pytest.raises(NotYet, match="awards"):
-        demo.ask({"what": [MATHS], "show": "awards"})
+    with pytest.raises(NotYet, match="bridge"):
+        demo.ask({"what": [MATHS], "show": "bridge"})
+    with pytest.raises(InvalidQuestion, match="whole award"):
+        demo.ask({"what": [{**MATHS, "score": "level"}], "show": "awards"})
     with pytest.raises(InvalidQuestion, match="not earlier"):
         demo.ask({"what": [MATHS], "against": {"growth_table": {"goal": "expected",
                                                                 "from": MATHS}}})  # fmt: skip

@@ -35,6 +35,7 @@ VALUES: dict[str, Any] = {
 
 
 FORM_A = {"assessment": "Harbour check", "sitting": "winter 2026", "form": "A"}
+LEVEL_2 = {"derive": "award", "of": {"assessment": "Credits"}, "rule": "Harbour award level 2"}
 NEEDED: dict[str, dict[str, Any]] = {
     "make_up": {"focus": VALUES["focus"]},
     "movement": {"against": {"earlier": {"measure": {**MATHS, "sitting": "spring 2025"}}}},
@@ -46,6 +47,7 @@ NEEDED: dict[str, dict[str, Any]] = {
         "against": None,
     },
     "trial": {"against": None},
+    "awards": {"what": [LEVEL_2], "who": {}, "against": None},
     "items": {"what": [FORM_A], "against": {"group": {"who": {}}}},
     "bias": {"what": [FORM_A], "against": None, "split": [SEX], "who": {}},
 }
@@ -89,7 +91,7 @@ def test_a_key_that_a_show_does_not_take_is_refused(demo: Place, name: str, key:
     show = SHOWS[name]
     own = {"items": {"order": "paper"}, "spread": {"within": 5},
            "growth": {"priors": 2}, "pace": {"steps": 1}, "standing": {"also": []},
-           "trial": {"wanted": 0.5},
+           "trial": {"wanted": 0.5}, "awards": {"condition": "Writing"},
            "chances": {"later": None},
            "movement": {"rule": "a rise, or the top held"}}  # fmt: skip
     value = own.get(name, VALUES[key]) if key == "options" else VALUES[key]

@@ -141,6 +141,9 @@ NEAR = {"measure": MATHS, "boundary": "Secure", "within": 3}
 MISSING = {"missing": "absent", "measure": MATHS}
 SAID = [SAME, *[CHANGES] * 9]
 
+LEVEL_2 = "Harbour award level 2"
+CREDITS = {"assessment": "Credits"}
+AWARD = {"derive": "award", "of": CREDITS, "rule": LEVEL_2}
 LEVEL = {**MATHS, "score": "level"}
 LEVELS = {"what": [LEVEL], "show": "levels", "who": EIGHTH}
 BUILDING = (4332, 1898)
@@ -193,7 +196,7 @@ QUESTION_CASES = [
         ("spans", SAME), *((s, CHANGES) for s in (
             "levels", "spread", "start_to_now", "over_time", "table", "students", "sure")),
         *((s, f"show “{s}”") for s in (
-            "awards", "bridge", "scan", "student")),
+            "bridge", "scan", "student")), ("awards", "a whole award"),
         ("standing", CHANGES), ("trial", "a try is in steps"),
         ("movement", "from an earlier sitting"),
         ("growth", "from an earlier sitting"), ("pace", "since an earlier sitting")]),
@@ -284,7 +287,9 @@ QUESTION_CASES = [
     Case("Stands.score", base(open={"what": {}}), "open.what.score", [
         ("auto", SAME), ("scaled", SAME), ("level", CHANGES), ("raw", "no raw mark"),
         ("percent", "no percent"), ("grade", "no grade"), ("points", "no points"),
-        ("percentile", "no percentile rank")]),
+        ("percentile", "no percentile rank"), ("credits", "no credits")]),
+    Case("Measure.score=credits", {"what": [CREDITS]}, "what.0.score", [
+        ("credits", SAME), ("raw", "no raw mark")]),
 ]  # fmt: skip
 
 MEASURE_CASES = [
@@ -306,7 +311,9 @@ MEASURE_CASES = [
         ("auto", SAME), ("scaled", SAME), ("raw", CHANGES),
         ("percent", "no percent"), ("level", "no level"), ("grade", "no grade"),
         ("points", "no points"),
-        ("percentile", "no percentile rank")]),
+        ("percentile", "no percentile rank"), ("credits", "no credits")]),
+    Case("Measure.score=credits", {"what": [CREDITS]}, "what.0.score", [
+        ("credits", SAME), ("raw", "no raw mark")]),
     Case("Measure.score=scaled", {**PLAIN, "what": [{**MATHS, "score": "scaled"}]},
          "what.0.score", one("raw", "no raw mark")),
     Case("Measure.grain", base(show="levels"), "what.0.grain", [
@@ -332,7 +339,7 @@ MEASURE_CASES = [
              (d, "has no “against”") for d in (
                  "pace", "projected", "convert", "percentile", "mastered")),
              ("growth_percentile", "among those who started alike"),
-             ("status", "a word for each student"), ("award", "not worked out")],
+             ("status", "a word for each student"), ("award", "has no “against”")],
          without="span"),
     Case("Derived.derive", {"what": [derived("gain", against={"earlier": {"measure": BEFORE}})]},
          "what.0.derive", one("span"), without="gain"),
@@ -342,6 +349,17 @@ MEASURE_CASES = [
     Case("Derived.derive=credit", {"what": [{**MATHS, "score": "level"}]}, "what.0",
          one(derived("credit", of={**MATHS, "score": "level"},
                      against={"earlier": {"measure": SAME_BEFORE}}))),
+    Case("Derived.derive=award", {"what": [CREDITS]}, "what.0", one(AWARD)),
+    Case("Derived.rule", {"what": [AWARD]}, "what.0.rule", one("Mainland entry"), without=LEVEL_2),
+    Case("Derived.condition", {"what": [AWARD]}, "what.0.condition", [
+        ("Writing", CHANGES), ("Swimming", "condition")]),
+    Case("Derived.condition", {"what": [derived("gain", against={"earlier": {
+        "measure": BEFORE}})]}, "what.0.condition", one("Writing", "has no “condition”")),
+    Case("Derived.counting", {"what": [AWARD]}, "what.0.counting", [
+        ("banked", CHANGES), ("banked and estimated", SAME)]),
+    Case("Question.show=awards", {"what": [AWARD], "show": "levels"}, "show", one("awards")),
+    Case("Question.options", {"what": [AWARD], "show": "awards"}, "options", [
+        ({"condition": "Writing"}, CHANGES), ({"condition": "Swimming"}, "condition")]),
     Case("Derived.rule", {"what": [derived("credit", of={**MATHS, "score": "level"},
                                            against={"earlier": {"measure": SAME_BEFORE}})]},
          "what.0.rule", one("a rise, or the top held")),
@@ -367,6 +385,17 @@ MEASURE_CASES = [
     Case("Derived.against", {"what": [derived("span", against=PRIOR)]}, "what.0.against",
          one({"nation": {}}), without=PRIOR),
     Case("Derived.table", {"what": [derived("percentile")]}, "what.0.table", one("a", "“table”")),
+    Case("Derived.derive=award", {"what": [CREDITS]}, "what.0", one(AWARD)),
+    Case("Derived.rule", {"what": [AWARD]}, "what.0.rule", one("Mainland entry"), without=LEVEL_2),
+    Case("Derived.condition", {"what": [AWARD]}, "what.0.condition", [
+        ("Writing", CHANGES), ("Swimming", "condition")]),
+    Case("Derived.condition", {"what": [derived("gain", against={"earlier": {
+        "measure": BEFORE}})]}, "what.0.condition", one("Writing", "has no “condition”")),
+    Case("Derived.counting", {"what": [AWARD]}, "what.0.counting", [
+        ("banked", CHANGES), ("banked and estimated", SAME)]),
+    Case("Question.show=awards", {"what": [AWARD], "show": "levels"}, "show", one("awards")),
+    Case("Question.options", {"what": [AWARD], "show": "awards"}, "options", [
+        ({"condition": "Writing"}, CHANGES), ({"condition": "Swimming"}, "condition")]),
     Case("Derived.rule", {"what": [derived("percentile")]}, "what.0.rule", one("a", "“rule”")),
     Case("Figure.measure", base(what=[{"measure": MATHS, "statistic": "share"}]),
          "what.0.measure", one(READING), without=MATHS),
@@ -553,8 +582,16 @@ YARDSTICK_CASES = [
          one({**SURVEY, "sitting": "spring 2024"}), without=SAME_BEFORE),
     Case("GrowthTableSpec.table", base(against=GROWN), "against.growth_table.table",
          one(1, "table by name")),
-    *[Case(atom, base(), "against", one({"threshold": {"rule": "Entry"}}, "threshold"))
-      for atom in ("AgainstThreshold.threshold", "ThresholdSpec.rule")],
+    Case("AgainstThreshold.threshold", base(), "against",
+         one({"threshold": {"rule": "Mainland entry"}}, "what a student has of it")),
+    Case("AgainstThreshold.threshold", {"what": [AWARD]}, "against",
+         one({"threshold": {"rule": "Harbour award level 2"}})),
+    Case("ThresholdSpec.rule", {"what": [AWARD], "against": {"threshold": {"rule": LEVEL_2}}},
+         "against.threshold.rule", one("Mainland entry"), without=LEVEL_2),
+    Case("ThresholdSpec.condition", {"what": [{**AWARD, "condition": "Level total"}],
+                                     "against": {"threshold": {"rule": LEVEL_2,
+                                                               "condition": "Level total"}}},
+         "against.threshold.condition", one("Number"), without="Level total"),
 ]  # fmt: skip
 
 CASES = [*QUESTION_CASES, *MEASURE_CASES, *CONDITION_CASES, *SPLIT_CASES, *YARDSTICK_CASES]

@@ -14,6 +14,7 @@ from bridge_chart.answers.shows.listed import SHOWS
 from bridge_chart.cli.demo import PASSWORD
 
 MATHS = {"assessment": "Spring survey", "subject": "Mathematics", "sitting": "spring 2026"}
+LEVEL_2 = {"derive": "award", "of": {"assessment": "Credits"}, "rule": "Harbour award level 2"}
 FORM_A = {"assessment": "Harbour check", "sitting": "winter 2026", "form": "A"}
 YEAR_8 = {"all": [{"field": "year_level", "in": [8]}]}
 
@@ -68,6 +69,8 @@ def test_every_show_is_the_same_on_the_command_line_and_over_http(demo: Place, s
     }  # fmt: skip
     if show in ("movement", "growth", "pace"):
         question["against"] = {"earlier": {"measure": {**MATHS, "sitting": "spring 2025"}}}
+    if show == "awards":
+        question |= {"what": [LEVEL_2], "who": {}, "against": None}
     if show == "trial":
         question["against"] = None
     if show == "chances":

@@ -174,7 +174,7 @@ def snapshot_for(
         if version > newest:
             raise NotFound(f"There is no version {version}; the newest is {newest}.")
     snapshot = seen_by(engine, settings.snapshots, actor, version)
-    if not snapshot.measures:
+    if not (snapshot.measures or snapshot.credit_years):
         raise NotFound(
             "Nothing has been kept yet, so nothing can be asked."
             if not snapshot.schools

@@ -14,7 +14,7 @@ from bridge_chart.answers.kept.kept import kept_for
 from bridge_chart.answers.what.values import figures_of_students
 from bridge_chart.core.arrays import Floats, Integers
 from bridge_chart.core.awards import rules as core
-from bridge_chart.core.awards.judge import MET, ON_COURSE, Outcome, judge
+from bridge_chart.core.awards.judge import MET, Outcome, judge
 from bridge_chart.core.awards.records import CreditRecords, Match
 from bridge_chart.store.codes import CREDITS
 from bridge_chart.store.snapshot import KeptCredits, Snapshot
@@ -126,6 +126,15 @@ class AwardInWords(Award):
         return self.standing(snapshot)
 
 
+def award_behind(quantity: Quantity) -> Award | None:
+    """The award that a quantity is, or is worked out of."""
+    while quantity.worked is not None:
+        if isinstance(quantity.worked, Award):
+            return quantity.worked
+        quantity = quantity.worked.of
+    return None
+
+
 def _recorded(snapshot: Snapshot, of: Quantity) -> np.ndarray:
     return ~np.isnan(np.asarray(figures_of_students(snapshot, of)))
 
@@ -214,8 +223,3 @@ def _codes(column: str, names: tuple[str, ...], kept: KeptCredits) -> set[int]:
     known = {name.casefold(): n for n, name in enumerate(kept.names[column])}
     found = (known.get(name.casefold()) for name in names)
     return {code for code in found if code is not None}
-
-
-def on_course(found: Outcome) -> Integers:
-    """Positions of the students who would meet it with their estimates."""
-    return np.flatnonzero(found.status == ON_COURSE)

@@ -10,7 +10,7 @@ from bridge_chart.answers.kept.kept import kept_for
 from bridge_chart.answers.shows.awards.body import Estimates
 from bridge_chart.answers.what.award import Award, Judged, judged
 from bridge_chart.core.arrays import Integers, Mask
-from bridge_chart.core.awards.judge import MET, ON_COURSE, fewest_estimates, judge
+from bridge_chart.core.awards.judge import ON_COURSE, fewest_estimates, judge
 from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW
 from bridge_chart.store.codes import CREDITS
 from bridge_chart.store.snapshot import KeptCredits, Snapshot
@@ -139,8 +139,3 @@ def _worth(snapshot: Snapshot, kept: KeptCredits) -> Integers | None:
         return None
     table = np.array([*(place or 0 for place in places), -1], np.int64)
     return np.asarray(table[kept.codes["result"]])
-
-
-def is_met(held: Judged, students: Integers) -> int:
-    """How many have met the award."""
-    return int(np.count_nonzero(held.whole.status[students] == MET))

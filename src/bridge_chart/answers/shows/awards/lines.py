@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from bridge_chart.answers.shows.awards.body import AwardsBody
-from bridge_chart.answers.shows.levels.lines import level_cells
-from bridge_chart.answers.shows.lines import name_of
+from bridge_chart.answers.shows.awards.words import needed
+from bridge_chart.answers.shows.lines import name_of, percent
 from bridge_chart.answers.shows.show import Lines
 
 
@@ -41,12 +41,23 @@ def award_lines(body: AwardsBody) -> Lines:
 def award_cells(body: AwardsBody) -> list[list[str]]:
     """The conditions, then the groups."""
     names = [step.name for step in body.steps]
-    lines = [["condition", "needs", "n", "missing", *names]]
-    lines += [
-        [
-            one.name, f"{one.needed:g} {one.unit}", str(one.n), str(one.missing),
-            *([str(n) for n in one.counts] or ["too few"] * len(names)),
-        ]
-        for one in body.conditions
-    ]  # fmt: skip
-    return [*lines, [], *level_cells(body)]
+    called = {award.measure: award.name for award in body.awards}
+    lines = [["", "label", "needs", "n", "missing", *names, "met", "95% interval"]]
+    for one in body.conditions:
+        of = f"{called[one.measure]}: " if len(called) > 1 and not one.whole else ""
+        counts = [str(n) for n in one.counts] or ["too few"] * len(names)
+        share = percent(one.counts[-1] / one.n) if one.counts and one.n else ""
+        lines.append([
+            "award" if one.whole else "condition", f"{of}{one.name}", needed(one), str(one.n),
+            str(one.missing), *counts, share, "",
+        ])  # fmt: skip
+    for row in [*body.reference, *body.rows]:
+        between = ""
+        if row.pass_low is not None and row.pass_high is not None:
+            between = f"{percent(row.pass_low)} to {percent(row.pass_high)}"
+        counts = [str(n) for n in row.counts] or [percent(x) for x in row.share]
+        lines.append([
+            body.dimension, name_of(row), "", str(row.n), str(row.missing),
+            *(counts or [""] * len(names)), percent(row.pass_share), between,
+        ])  # fmt: skip
+    return lines

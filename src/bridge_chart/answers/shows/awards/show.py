@@ -11,5 +11,5 @@ SHOW = Show(
     name="awards", label="Awards", body=AwardsBody, answer=awards_shown, lines=award_lines,
     terminal=award_cells, options=AwardsOptions, steps=True,
     takes=frozenset({"split", "reference", "sort", "options"}), pins=("district", "school"),
-    most=4, one_only="Four awards are looked at together at most.",
+    most=4,
 )  # fmt: skip

@@ -22,9 +22,9 @@ def asks(words: Slots, counting: str) -> str:
 def award_readings(body: AwardsBody) -> list[Reading]:
     """The award first, then what holds most back, and what estimates are worth."""
     said = []
+    if not any(award.n for award in body.awards):
+        return [_line("list", "Nobody who is asked about has a credit record.")]
     for award in body.awards:
-        if not award.n:
-            continue
         said.append(_line("list", _whole(award)))
         mine = [one for one in body.conditions if one.measure == award.measure and not one.whole]
         said += [_line("list", text) for text in _holds_back(mine)]
@@ -62,11 +62,14 @@ def _holds_back(conditions: list[AwardCondition]) -> list[str]:
         return []
     worst = max(known, key=lambda one: one.counts[0])
     needs = needed(worst)
-    text = f"“{worst.name}” holds most back: {amount(worst.counts[0])} do not come to its {needs}"
+    verb = "does" if worst.counts[0] == 1 else "do"
+    text = f"“{worst.name}” holds most back: {amount(worst.counts[0])} {verb} not come to {needs}"
     text += " even with what is estimated" if len(worst.counts) > 2 else ""
     unit = worst.unit.removesuffix("s")
-    near = f"; {amount(worst.close)} of them lack one {unit} at most" if worst.close else ""
-    none = f"; {amount(worst.unestimated)} have no estimate for it" if (
+    lacks = "lacks" if worst.close == 1 else "lack"
+    near = f"; {amount(worst.close)} of them {lacks} one {unit} at most" if worst.close else ""
+    lack = "has" if worst.unestimated == 1 else "have"
+    none = f"; {amount(worst.unestimated or 0)} {lack} no estimate for it" if (
         worst.unestimated and len(worst.counts) > 2) else ""  # fmt: skip
     return [f"{text}{near}{none}."]
 

@@ -15,6 +15,7 @@ from bridge_chart.answers.bound.yardstick import Held
 from bridge_chart.answers.shows.students.body import StudentColumn
 from bridge_chart.answers.shows.students.made import Made, decimals_of
 from bridge_chart.answers.shows.students.usual import beyond_error
+from bridge_chart.answers.what.award import award_behind
 from bridge_chart.answers.what.derived import Span, Steps
 from bridge_chart.answers.what.parts import left_out
 from bridge_chart.answers.what.values import IN_STEPS, figures_of_students, sibling
@@ -91,7 +92,10 @@ def _measured(snapshot: Snapshot, column: ListColumn, own: Quantity, at: Array) 
 
 
 def _group(own: Quantity) -> str:
-    """The heading above it: the subject, or the test whose part it is."""
+    """The heading above it: the subject, the test whose part it is, the award."""
+    award = award_behind(own)
+    if award is not None:
+        return f"{award.rule.name}, {own.key.sitting.name}"
     return own.key.label if own.part is not None and own.worked is None else own.key.about
 
 
@@ -109,6 +113,9 @@ def _won(snapshot: Snapshot, own: Quantity, at: Array) -> Array:
 
 def _short(own: Quantity) -> str:
     """Its heading below the one above it: the rest of what it is called."""
+    award = award_behind(own)
+    if award is not None:
+        return award.condition.name if award.condition else "Conditions that hold"
     if own.part is not None and own.worked is None and own.part.name:
         return own.part.name
     about = own.key.about
