@@ -12,7 +12,7 @@ from bridge_chart.answers.beside import lists, student_notes
 from bridge_chart.answers.beside.effect import list_effect
 from bridge_chart.answers.beside.list_grid import grid_of_list
 from bridge_chart.answers.beside.saved import retire_question
-from bridge_chart.answers.person.page import Result
+from bridge_chart.answers.person.page import AwardHeld, Result
 from bridge_chart.answers.person.student import student_of_number, student_page
 from bridge_chart.cli.answer_text import aligned
 from bridge_chart.cli.grid import write_grid
@@ -134,8 +134,17 @@ def student(number: str, as_json: bool, text: str | None, shared: bool, login: s
     click.echo(aligned([heads, *map(_line, page.results)]))
     for said in (*(one.text for one in page.says), *(one.text for one in page.next_steps)):
         click.echo(said)
+    for award in page.credits.awards if page.credits else ():
+        click.echo(f"{award.name}: {_standing(award)}")
     for note in page.notes:
         click.echo(f"{note.at:%Y-%m-%d}  {note.by}: {note.text}")
+
+
+def _standing(award: AwardHeld) -> str:
+    """How they stand in an award, and what is short."""
+    rests = f", resting on {', '.join(award.rests)}" if award.rests else ""
+    short = [f"{one.name} {one.short:g} short" for one in award.conditions if one.short]
+    return f"{award.state}{rests}{': ' if short else ''}{'; '.join(short)}"
 
 
 def _line(one: Result) -> list[str]:

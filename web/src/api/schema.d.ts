@@ -1469,7 +1469,8 @@ export interface components {
          * @description A condition, or the award as a whole (`whole`), of n students with records: what it asks in
          *     words, how much of which unit it needs, how many stand where (as the body's `steps`; none where
          *     too few), a mark for each. `close`: of those not yet there, who lacks one of its unit or less
-         *     even with what is estimated (None: it needs no more than that); `unestimated`: who has no estimate that counts towards it.
+         *     even with what is estimated (None: it needs no more than that); `unestimated`: who has no
+         *     estimate that counts towards it.
          */
         AwardCondition: {
             /** N */
@@ -1562,7 +1563,7 @@ export interface components {
         /**
          * AwardsBody
          * @description `rows`: as of Levels, by group. `conditions`: of every award, its whole last. `near`: of the
-         *     condition that the options name, nearest first, with the other conditions called `beside`.
+         *     condition that the options name, nearest first, with the other conditions called `beside`; `by_subject`: what counts for it.
          */
         AwardsBody: {
             /**
@@ -1621,6 +1622,8 @@ export interface components {
             near_all?: number;
             /** Beside */
             beside?: string[];
+            /** By Subject */
+            by_subject?: components["schemas"]["InSubject"][];
         };
         /** Back */
         Back: {
@@ -2668,6 +2671,21 @@ export interface components {
         InSet: {
             /** Set */
             set: number | string;
+        };
+        /**
+         * InSubject
+         * @description What counts towards a condition in one subject, over all who are asked about, n of whom have
+         *     something there: mean credits, or of a condition on subjects the share who have enough.
+         */
+        InSubject: {
+            /** Subject */
+            subject: string;
+            /** N */
+            n: number;
+            /** Banked */
+            banked: number;
+            /** With Estimates */
+            with_estimates: number;
         };
         /**
          * Item
@@ -6928,6 +6946,8 @@ export interface components {
             notes: components["schemas"]["NoteOnStudent"][];
             /** Lists */
             lists: components["schemas"]["InList"][];
+            /** @default null */
+            credits?: components["schemas"]["Credits"] | null;
             opens: components["schemas"]["Open"];
         };
         /**
@@ -6939,6 +6959,23 @@ export interface components {
             label: string;
             /** Value */
             value: string;
+        };
+        /**
+         * AwardHeld
+         * @description An award and how the student stands in it; on course, the fewest estimated standards that it
+         *     rests on.
+         */
+        AwardHeld: {
+            /** Name */
+            name: string;
+            /** Says */
+            says: string[];
+            /** State */
+            state: string;
+            /** Rests */
+            rests: string[];
+            /** Conditions */
+            conditions: components["schemas"]["ConditionHeld"][];
         };
         /**
          * Claim
@@ -6954,6 +6991,75 @@ export interface components {
             away: number | null;
             /** In Steps */
             in_steps: boolean;
+        };
+        /**
+         * ConditionHeld
+         * @description A condition of an award: what it says, how much the student has of what it needs, and, on
+         *     course, the fewest estimated standards that would meet it (`closes`).
+         */
+        ConditionHeld: {
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Needed */
+            needed: number;
+            /** Unit */
+            unit: string;
+            /** Banked */
+            banked: number;
+            /** With Estimates */
+            with_estimates: number;
+            /** State */
+            state: string;
+            /** Short */
+            short: number;
+            /** Closes */
+            closes: string[];
+        };
+        /**
+         * CreditRecord
+         * @description A record of a standard; `counts`: the conditions of awards that it counts for.
+         */
+        CreditRecord: {
+            /** Standard */
+            standard: string;
+            /** Title */
+            title: string;
+            /** Subject */
+            subject: string;
+            /** Level */
+            level: string;
+            /** Kind */
+            kind: string;
+            /** Result */
+            result: string;
+            /** Credits */
+            credits: number;
+            /** Banked */
+            banked: boolean;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Counts */
+            counts: string[];
+            origin: components["schemas"]["FileLine"];
+            /** File */
+            file: string;
+        };
+        /**
+         * Credits
+         * @description Credit records by date, and the awards by their rules in the newest school year.
+         */
+        Credits: {
+            /** School Year */
+            school_year: string;
+            /** Records */
+            records: components["schemas"]["CreditRecord"][];
+            /** Awards */
+            awards: components["schemas"]["AwardHeld"][];
         };
         /** InList */
         InList: {

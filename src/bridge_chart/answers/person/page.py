@@ -125,6 +125,57 @@ class NextStep(Value):
     link: str
 
 
+class CreditRecord(Value):
+    """A record of a standard; `counts`: the conditions of awards that it counts for."""
+
+    standard: str
+    title: str
+    subject: str
+    level: str
+    kind: str
+    result: str
+    credits: float
+    banked: bool
+    date: dt.date
+    counts: list[str]
+    origin: FileLine
+    file: str
+
+
+class ConditionHeld(Value):
+    """A condition of an award: what it says, how much the student has of what it needs, and, on
+    course, the fewest estimated standards that would meet it (`closes`)."""
+
+    name: str
+    says: str
+    needed: float
+    unit: str
+    banked: float
+    with_estimates: float
+    state: str
+    short: float
+    closes: list[str]
+
+
+class AwardHeld(Value):
+    """An award and how the student stands in it; on course, the fewest estimated standards that it
+    rests on."""
+
+    name: str
+    says: list[str]
+    state: str
+    rests: list[str]
+    conditions: list[ConditionHeld]
+
+
+class Credits(Value):
+    """Credit records by date, and the awards by their rules in the newest school year."""
+
+    school_year: str
+    records: list[CreditRecord]
+    awards: list[AwardHeld]
+
+
 class InList(Value):
     id: int
     name: str
@@ -158,4 +209,5 @@ class StudentPage(Value):
     next_steps: list[NextStep]
     notes: list[NoteOnStudent]
     lists: list[InList]
+    credits: Credits | None = None
     opens: Open

@@ -14,6 +14,7 @@ from bridge_chart.answers.asking.binder import Binder
 from bridge_chart.answers.beside.lists import lists
 from bridge_chart.answers.beside.student_notes import notes_on_student
 from bridge_chart.answers.figures.slices import slices_of
+from bridge_chart.answers.person.credits import credits_of
 from bridge_chart.answers.person.findings import findings
 from bridge_chart.answers.person.inside import with_way_inside
 from bridge_chart.answers.person.page import InList, StudentPage
@@ -64,6 +65,7 @@ def student_page(
         next_steps=next_steps(person, strands),
         notes=notes_on_student(engine, settings, actor, student),
         lists=_lists(engine, settings, actor, student),
+        credits=credits_of(snapshot, at),
         opens=Open(students=(student,)),
     )
 

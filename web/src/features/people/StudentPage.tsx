@@ -8,6 +8,7 @@ import { Popover } from "../../ui/Popover";
 import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
 import { ForHome } from "./ForHome";
+import { StudentAwards } from "./StudentAwards";
 import { NoteForm } from "./StudentNote";
 import { StudentResults } from "./StudentResults";
 import { StudentSays } from "./StudentSays";
@@ -54,6 +55,7 @@ export function StudentPage() {
 					nine in ten similar starters stand
 				</p>
 				<StudentResults page={page} />
+				<StudentAwards credits={page.credits} />
 				<Spells page={page} />
 			</div>
 			<StudentSays page={page} />

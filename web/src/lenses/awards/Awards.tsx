@@ -1,8 +1,9 @@
+import { Hatches, Legend } from "../../charts/awardStates";
 import type { LensProps } from "../../question/model/lens";
 import { Conditions } from "./Conditions";
 import { Groups } from "./Groups";
+import { isAwards, statesOf } from "./model";
 import { Near } from "./Near";
-import { Hatches, isAwards, Legend, statesOf } from "./states";
 
 /** Who stands where in each condition, the award by group, and who is near one of them. */
 export function Awards({ answer, question, ask, open }: LensProps) {

@@ -1,6 +1,7 @@
 import type { Open, Question } from "../../api/client";
+import { Stack } from "../../charts/awardStates";
 import { figure } from "../../lib/numbers";
-import { type Body, type Condition, Stack, statesOf } from "./states";
+import { type Body, type Condition, statesOf } from "./model";
 
 interface Props {
 	body: Body;

@@ -1,8 +1,9 @@
 import type { Open } from "../../api/client";
 import { AsOf } from "../../charts/AsOf";
+import { Stack } from "../../charts/awardStates";
 import { percent } from "../../lib/numbers";
 import { MEANING, SYMBOL, tone } from "../../lib/verdicts";
-import { type Body, type Row, Stack, statesOf } from "./states";
+import { type Body, type Row, statesOf } from "./model";
 
 interface Props {
 	body: Body;

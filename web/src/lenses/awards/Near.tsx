@@ -1,8 +1,9 @@
 import { Link } from "@tanstack/react-router";
 import type { Question, Schemas } from "../../api/client";
-import { figure } from "../../lib/numbers";
+import { Chip, Reach } from "../../charts/awardStates";
+import { figure, percent } from "../../lib/numbers";
 import { useNames } from "../../question/listing/useNames";
-import { type Body, lookOf, Patch, statesOf } from "./states";
+import { type Body, statesOf } from "./model";
 
 type Near_ = Schemas["NearAward"];
 
@@ -27,83 +28,102 @@ export function Near({ body, question }: Props) {
 	const most = Math.max(condition.needed, ...near.map((one) => one.with_estimates)) || 1;
 	const beside = body.beside ?? [];
 	return (
-		<section aria-label={`Near ${condition.name}`} className="mt-4 border-t border-line pt-2">
-			<h3 className="text-[13px] font-bold">
-				{condition.name}: {condition.says}{" "}
-				<span className="font-normal text-muted">
-					{body.near_all} have not met it, nearest first
-					{(body.near_all ?? 0) > near.length ? `; the first ${near.length}` : ""}
-				</span>
-			</h3>
-			<div className="overflow-x-auto">
-				<table className="w-full text-[13px]">
-					<thead className="text-left text-xs text-muted">
-						<tr>
-							<th className="font-semibold">student</th>
-							<th className="font-semibold">class</th>
-							<th className="w-[30%] font-semibold">{condition.unit}</th>
-							<th className="font-semibold">short by</th>
-							{beside.map((name) => (
-								<th key={name} className="px-1 text-center font-semibold">
-									{name}
-								</th>
-							))}
-						</tr>
-					</thead>
-					<tbody>
-						{near.map((one) => (
-							<tr key={one.student} className="border-t border-line">
-								<td className="py-0.5 pr-2 font-semibold">
-									<Link
-										to="/people/student/$id"
-										params={{ id: String(one.student) }}
-										className="hover:underline"
-									>
-										{names.get(one.student)?.name ?? "…"}
-									</Link>
-								</td>
-								<td className="pr-2">{names.get(one.student)?.place}</td>
-								<td className="pr-3">
-									<Reach one={one} needed={condition.needed} most={most} unit={condition.unit} />
-								</td>
-								<td className="pr-2">
-									<ShortBy one={one} />
-								</td>
-								{beside.map((name, at) => (
-									<td key={name} className="text-center">
-										<Chip state={one.others[at] ?? 0} states={statesOf(body)} />
-									</td>
+		<>
+			<BySubject body={body} unit={condition.unit} />
+			<section aria-label={`Near ${condition.name}`} className="mt-4 border-t border-line pt-2">
+				<h3 className="text-[13px] font-bold">
+					{condition.name}: {condition.says}{" "}
+					<span className="font-normal text-muted">
+						{body.near_all} have not met it, nearest first
+						{(body.near_all ?? 0) > near.length ? `; the first ${near.length}` : ""}
+					</span>
+				</h3>
+				<div className="overflow-x-auto">
+					<table className="w-full text-[13px]">
+						<thead className="text-left text-xs text-muted">
+							<tr>
+								<th className="font-semibold">student</th>
+								<th className="font-semibold">class</th>
+								<th className="w-[30%] font-semibold">{condition.unit}</th>
+								<th className="font-semibold">short by</th>
+								{beside.map((name) => (
+									<th key={name} className="px-1 text-center font-semibold">
+										{name}
+									</th>
 								))}
 							</tr>
-						))}
-					</tbody>
-				</table>
-			</div>
-		</section>
+						</thead>
+						<tbody>
+							{near.map((one) => (
+								<tr key={one.student} className="border-t border-line">
+									<td className="py-0.5 pr-2 font-semibold">
+										<Link
+											to="/people/student/$id"
+											params={{ id: String(one.student) }}
+											className="hover:underline"
+										>
+											{names.get(one.student)?.name ?? "…"}
+										</Link>
+									</td>
+									<td className="pr-2">{names.get(one.student)?.place}</td>
+									<td className="pr-3">
+										<Reach {...one} needed={condition.needed} most={most} unit={condition.unit} />
+									</td>
+									<td className="pr-2">
+										<ShortBy one={one} />
+									</td>
+									{beside.map((name, at) => (
+										<td key={name} className="text-center">
+											<Chip state={one.others[at] ?? 0} states={statesOf(body)} />
+										</td>
+									))}
+								</tr>
+							))}
+						</tbody>
+					</table>
+				</div>
+			</section>
+		</>
 	);
 }
 
-interface ReachProps {
-	one: Near_;
-	needed: number;
-	most: number;
-	unit: string;
-}
-
-/** Banked, then what is estimated, against the line of what is needed. */
-function Reach({ one, needed, most, unit }: ReachProps) {
-	const part = (value: number) => `${(100 * value) / most}%`;
-	const words = `${figure(one.banked)} banked, ${figure(one.with_estimates)} with estimates, of ${figure(needed)} ${unit}`;
+/** What counts for the condition, subject by subject: banked, then with what is estimated. */
+function BySubject({ body, unit }: { body: Body; unit: string }) {
+	const subjects = body.by_subject ?? [];
+	if (!subjects.length) return null;
+	const shares = unit === "subjects";
+	const most = shares ? 1 : Math.max(...subjects.map((one) => one.with_estimates));
+	const said = (value: number) => (shares ? percent(value) : figure(value));
 	return (
-		<span className="relative block h-4" role="img" aria-label={words} title={words}>
-			<span className="absolute inset-y-0 left-0" style={{ width: part(one.with_estimates) }}>
-				<Patch look={lookOf(1, 3)} />
-			</span>
-			<span className="absolute inset-y-0 left-0" style={{ width: part(one.banked) }}>
-				<Patch look={lookOf(2, 3)} />
-			</span>
-			<span className="absolute -inset-y-0.5 w-0.5 bg-ink" style={{ left: part(needed) }} />
-		</span>
+		<section aria-label="By subject" className="mt-4 border-t border-line pt-2">
+			<h3 className="text-[13px] font-bold">
+				By subject{" "}
+				<span className="font-normal text-muted">
+					{shares ? "share of students who have enough in it" : "mean credits of each student"},
+					banked and with estimates
+				</span>
+			</h3>
+			<ul className="grid gap-x-6 gap-y-0.5 text-[13px] sm:grid-cols-2">
+				{subjects.map((one) => (
+					<li
+						key={one.subject}
+						className="grid grid-cols-[110px_minmax(0,1fr)_96px] items-center gap-x-2"
+					>
+						<span className="truncate">{one.subject}</span>
+						<Reach
+							banked={one.banked}
+							with_estimates={one.with_estimates}
+							needed={null}
+							most={most}
+							unit={shares ? "students" : "credits"}
+						/>
+						<span className="text-right">
+							{said(one.banked)} <span className="text-muted">{said(one.with_estimates)}</span>
+						</span>
+					</li>
+				))}
+			</ul>
+		</section>
 	);
 }
 
@@ -116,18 +136,5 @@ function ShortBy({ one }: { one: Near_ }) {
 			</span>
 			{one.with_estimates === one.banked && <span className="ml-1.5 text-muted">no estimate</span>}
 		</>
-	);
-}
-
-function Chip({ state, states }: { state: number; states: readonly string[] }) {
-	return (
-		<span
-			className="relative inline-block size-3.5"
-			role="img"
-			aria-label={states[state]}
-			title={states[state]}
-		>
-			<Patch look={lookOf(state, states.length)} />
-		</span>
 	);
 }

@@ -2,7 +2,7 @@ import { figure, percent } from "../../lib/numbers";
 import type { LensProps } from "../../question/model/lens";
 import { type Column, DataTable } from "../../ui/DataTable";
 import { StepNumbers } from "../levels/Numbers";
-import { type Condition, isAwards, statesOf } from "./states";
+import { type Condition, isAwards, statesOf } from "./model";
 
 /** The figures: conditions, groups, and how estimates came out before. */
 export function Numbers(props: LensProps) {

@@ -17,6 +17,7 @@ from bridge_chart.answers.shows.awards.body import (
     AwardsOptions,
     NearAward,
 )
+from bridge_chart.answers.shows.awards.by_subject import by_subject
 from bridge_chart.answers.shows.awards.estimates import estimates_before, fall_short, rests_on
 from bridge_chart.answers.shows.awards.words import asks, award_method, award_readings
 from bridge_chart.answers.shows.levels.answer import levels_shown
@@ -229,9 +230,11 @@ def _near(told: _Told, wanted: str | None) -> dict[str, object]:
     conditions = told.award.rule.conditions
     place = one_of("condition", wanted, [(n, one.name) for n, one in enumerate(conditions)])
     rows, many = told.near(place)
+    node = told.held.whole.parts[place].of
+    subjects = by_subject(told.held, node, conditions[place], told.students)
     return {
         "condition": conditions[place].name, "condition_at": place, "near": rows,
-        "near_all": many,
+        "near_all": many, "by_subject": subjects,
         "beside": [one.name for n, one in enumerate(conditions) if n != place],
     }  # fmt: skip
 

@@ -60,6 +60,16 @@ class NearAward(Value):
     others: list[int]
 
 
+class InSubject(Value):
+    """What counts towards a condition in one subject, over all who are asked about, n of whom have
+    something there: mean credits, or of a condition on subjects the share who have enough."""
+
+    subject: str
+    n: int
+    banked: float
+    with_estimates: float
+
+
 class AwardRead(Mark):
     """One award that is asked about, n students with records: its rule as sentences. `rests`: how
     many estimates those on course rest on, on average; `lower`: how many of them would not meet it
@@ -81,7 +91,8 @@ class AwardRead(Mark):
 
 class AwardsBody(SteppedBody):
     """`rows`: as of Levels, by group. `conditions`: of every award, its whole last. `near`: of the
-    condition that the options name, nearest first, with the other conditions called `beside`."""
+    condition that the options name, nearest first, with the other conditions called `beside`;
+    `by_subject`: what counts for it."""
 
     show: Literal["awards"]
     school_year: str
@@ -94,3 +105,4 @@ class AwardsBody(SteppedBody):
     near: list[NearAward] = Field(default_factory=list)
     near_all: int = 0
     beside: list[str] = Field(default_factory=list)
+    by_subject: list[InSubject] = Field(default_factory=list)

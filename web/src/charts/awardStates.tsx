@@ -1,8 +1,6 @@
-import type { Answer, Open, Schemas } from "../../api/client";
+import type { Open, Schemas } from "../api/client";
+import { figure } from "../lib/numbers";
 
-export type Body = Schemas["AwardsBody"];
-export type Condition = Schemas["AwardCondition"];
-export type Row = Schemas["LevelsRow"];
 type Bar = Schemas["Mark"];
 
 /** How a state is drawn: filled, hatched one way, hatched the other way; so that grey print reads. */
@@ -144,10 +142,44 @@ export function Legend({ states }: { states: readonly string[] }) {
 	);
 }
 
-export function statesOf(body: Body): string[] {
-	return body.steps.map((step) => step.name);
+interface ReachProps {
+	banked: number;
+	with_estimates: number;
+	/** None: nothing is needed of it by itself. */
+	needed: number | null;
+	most: number;
+	unit: string;
 }
 
-export function isAwards(body: Answer["body"]): body is Body {
-	return body.show === "awards";
+/** Banked, then what is estimated, against the line of what is needed. */
+export function Reach({ banked, with_estimates, needed, most, unit }: ReachProps) {
+	const part = (value: number) => `${(100 * value) / most}%`;
+	const words = `${figure(banked)} banked, ${figure(with_estimates)} with estimates${needed === null ? "" : `, of ${figure(needed)}`} ${unit}`;
+	return (
+		<span className="relative block h-4" role="img" aria-label={words} title={words}>
+			<span className="absolute inset-y-0 left-0" style={{ width: part(with_estimates) }}>
+				<Patch look={lookOf(1, 3)} />
+			</span>
+			<span className="absolute inset-y-0 left-0" style={{ width: part(banked) }}>
+				<Patch look={lookOf(2, 3)} />
+			</span>
+			{needed !== null && (
+				<span className="absolute -inset-y-0.5 w-0.5 bg-ink" style={{ left: part(needed) }} />
+			)}
+		</span>
+	);
+}
+
+/** A state as a small box. */
+export function Chip({ state, states }: { state: number; states: readonly string[] }) {
+	return (
+		<span
+			className="relative inline-block size-3.5"
+			role="img"
+			aria-label={states[state]}
+			title={states[state]}
+		>
+			<Patch look={lookOf(state, states.length)} />
+		</span>
+	);
 }
