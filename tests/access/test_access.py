@@ -146,6 +146,8 @@ TABLE = [
     ("POST", "/api/remembered/999/forget", None, 401, 403, 404),
     ("GET", "/api/scales", None, 401, 403, 200),
     ("GET", "/api/movement-rules", None, 401, 403, 200),
+    ("GET", "/api/award-rules", None, 401, 403, 200),
+    ("POST", "/api/award-rules/try", {"rows": []}, 401, 403, 200),
     ("POST", "/api/grid", GRID, 401, 403, 422),
     ("GET", "/api/bundle", None, 401, 403, 200),
     ("POST", "/api/grid/file", GRID, 401, 403, 422),

@@ -26,6 +26,7 @@ from bridge_chart.answers.asking.warm import WARMING
 from bridge_chart.api import (
     answers,
     attached,
+    awards,
     grid,
     intake,
     kept,
@@ -117,6 +118,7 @@ def describe_only(settings: Settings) -> OpenAPI:
         grid.api,
         people.api,
         attached.api,
+        awards.api,
         paired.api,
         paper.api,
         setup.api,

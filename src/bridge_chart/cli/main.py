@@ -32,6 +32,7 @@ COMMANDS: dict[str, tuple[str, str]] = {
     "lines": ("kept:lines", "Lines of a kept file as the file has them."),
     "list": ("people:list_commands", "Lists of students, what changed in them, how they did."),
     "mapping": ("kept:mapping", "Print what was said of a kept file, as a mapping."),
+    "awards": ("awards:awards", "Rules of awards, read back and tried."),
     "pairing": ("pairing:pairing", "Two classes whose teachers talk about one test."),
     "print": ("paper:print_command", "Print QUESTION into OUT, as the screen shows it (PDF)."),
     "put-back": ("kept:put_back", "Put an undone batch back."),

@@ -104,10 +104,7 @@ class AwardRule:
 def read_rules(rows: Sequence[Cells]) -> list[AwardRule]:
     """The rules that rows of a table say; the newest batch's of each award and school year. A grade
     asks what the award asks, and what it adds."""
-    newest: dict[tuple[str, str], int] = {}
-    for row in rows:
-        newest[_about(row)] = max(row.get("batch", 0), newest.get(_about(row), 0))
-    held = [row for row in rows if row.get("batch", 0) == newest[_about(row)]]
+    held = rows_that_hold(rows)
     out = []
     for award, since in dict.fromkeys(map(_about, held)):
         mine = [row for row in held if _about(row) == (award, since)]
@@ -116,6 +113,14 @@ def read_rules(rows: Sequence[Cells]) -> list[AwardRule]:
             asked = [row for row in mine if (row.get("grade") or "") in ("", grade)]
             out.append(_rule(mine[0]["award"], grade, since, asked))
     return out
+
+
+def rows_that_hold(rows: Sequence[Cells]) -> list[Cells]:
+    """Of each award and school year the rows of the newest table."""
+    newest: dict[tuple[str, str], int] = {}
+    for row in rows:
+        newest[_about(row)] = max(row.get("batch", 0), newest.get(_about(row), 0))
+    return [row for row in rows if row.get("batch", 0) == newest[_about(row)]]
 
 
 def rule_of_year(rules: Iterable[AwardRule], name: str, school_year: str) -> AwardRule | None:

@@ -966,6 +966,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/award-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rules that hold, as rows, and what credit records name. */
+        get: operations["awardRules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/award-rules/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rules read back and tried on three students; nothing is kept. */
+        post: operations["tryAwardRules"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pairings": {
         parameters: {
             query?: never;
@@ -1563,7 +1597,8 @@ export interface components {
         /**
          * AwardsBody
          * @description `rows`: as of Levels, by group. `conditions`: of every award, its whole last. `near`: of the
-         *     condition that the options name, nearest first, with the other conditions called `beside`; `by_subject`: what counts for it.
+         *     condition that the options name, nearest first, with the other conditions called `beside`;
+         *     `by_subject`: what counts for it.
          */
         AwardsBody: {
             /**
@@ -7395,6 +7430,149 @@ export interface components {
              * @default
              */
             form?: string;
+        };
+        /**
+         * RulesKept
+         * @description The rows that hold, and what credit records name: by column, for whoever writes a rule.
+         */
+        RulesKept: {
+            /** Rows */
+            rows: components["schemas"]["RuleRow"][];
+            /** Names */
+            names: {
+                [key: string]: string[];
+            };
+        };
+        /**
+         * RuleRow
+         * @description A row of the table of awards, as docs/files/award.md says; several of a column parted by
+         *     bars.
+         */
+        RuleRow: {
+            /** Award */
+            award: string;
+            /**
+             * Grade
+             * @default
+             */
+            grade?: string;
+            /** Condition */
+            condition: string;
+            /**
+             * Within
+             * @default
+             */
+            within?: string;
+            /**
+             * Joins
+             * @default
+             */
+            joins?: string;
+            /**
+             * Credits
+             * @default null
+             */
+            credits?: number | null;
+            /**
+             * Subjects
+             * @default null
+             */
+            subjects?: number | null;
+            /**
+             * Subject
+             * @default
+             */
+            subject?: string;
+            /**
+             * Level
+             * @default
+             */
+            level?: string;
+            /**
+             * Kind
+             * @default
+             */
+            kind?: string;
+            /**
+             * Result
+             * @default
+             */
+            result?: string;
+            /**
+             * Standards
+             * @default
+             */
+            standards?: string;
+            /**
+             * School Year
+             * @default
+             */
+            school_year?: string;
+        };
+        /** RulesRead */
+        RulesRead: {
+            /** Rules */
+            rules: components["schemas"]["RuleRead"][];
+            /** Troubles */
+            troubles: components["schemas"]["RowTrouble"][];
+            /** Tried */
+            tried: components["schemas"]["StudentTried"][];
+            /** Counts */
+            counts: number[][];
+        };
+        /** ConditionTried */
+        ConditionTried: {
+            /** Name */
+            name: string;
+            /** Has */
+            has: number;
+            /** Needed */
+            needed: number;
+            /** Unit */
+            unit: string;
+            /** State */
+            state: string;
+        };
+        /**
+         * RowTrouble
+         * @description Why a row cannot be meant: words that go on after its condition's name.
+         */
+        RowTrouble: {
+            /** Row */
+            row: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * RuleRead
+         * @description A rule read back, a sentence each for its conditions and sets.
+         */
+        RuleRead: {
+            /** Name */
+            name: string;
+            /** Says */
+            says: string[];
+        };
+        /**
+         * StudentTried
+         * @description How a student would stand in a rule that is not kept.
+         */
+        StudentTried: {
+            /** Rule */
+            rule: string;
+            /** Student */
+            student: number;
+            /** Name */
+            name: string;
+            /** State */
+            state: string;
+            /** Conditions */
+            conditions: components["schemas"]["ConditionTried"][];
+        };
+        /** AwardRowsBody */
+        AwardRowsBody: {
+            /** Rows */
+            rows: components["schemas"]["RuleRow"][];
         };
         /** PairingList */
         PairingList: {
@@ -14825,6 +15003,230 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    awardRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesKept"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    tryAwardRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AwardRowsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesRead"];
+                };
+            };
             /** @description Nobody is signed in */
             401: {
                 headers: {

@@ -84,6 +84,14 @@ const movementRule = createRoute({
 	path: "/intake/movement",
 	component: lazyRouteComponent(() => import("../features/movement/RulePage"), "RulePage"),
 });
+const awardRule = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/intake/award",
+	component: lazyRouteComponent(
+		() => import("../features/awardRule/AwardRulePage"),
+		"AwardRulePage",
+	),
+});
 const exact = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/intake/exact",
@@ -145,6 +153,7 @@ export const router = createRouter({
 		grid,
 		scale,
 		movementRule,
+		awardRule,
 		exact,
 		draft,
 		people,

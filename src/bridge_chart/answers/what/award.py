@@ -172,10 +172,11 @@ def award_named(ask: q.Derived, of: Quantity, snapshot: Snapshot) -> Award:
 def judged(snapshot: Snapshot, of: Quantity, rule: AwardRule) -> Judged:
     """A rule over the credit records until the end of a school year, worked out once."""
     name = ("award", of.id, rule.name)
-    return kept_for(snapshot, name, lambda: _judged(snapshot, of.key.academic_year, rule))
+    return kept_for(snapshot, name, lambda: judged_on(snapshot, of.key.academic_year, rule))
 
 
-def _judged(snapshot: Snapshot, school_year: str, rule: AwardRule) -> Judged:
+def judged_on(snapshot: Snapshot, school_year: str, rule: AwardRule) -> Judged:
+    """A rule, kept or not, over the credit records until the end of a school year."""
     kept = snapshot.credits
     assert kept is not None  # without records there is no measure of them
     last = np.datetime64(year_bounds(school_year)[1]).astype(int)

@@ -49,6 +49,12 @@ export function IntakePage() {
 						<span className="block text-muted">Which move between levels earns what.</span>
 					</li>
 					<li className="mt-1">
+						<Link to="/intake/award" className="font-semibold text-ahead hover:underline">
+							The rule of an award
+						</Link>
+						<span className="block text-muted">What it asks for, tried on three students.</span>
+					</li>
+					<li className="mt-1">
 						<Link to="/intake/exact" className="font-semibold text-ahead hover:underline">
 							How exact a score is
 						</Link>

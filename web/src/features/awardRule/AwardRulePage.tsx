@@ -1,0 +1,102 @@
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { Link, useNavigate } from "@tanstack/react-router";
+import { useState } from "react";
+import { client, unwrap, uploadDraft } from "../../api/client";
+import { LabelField } from "../../ui/LabelField";
+import { SeeFirst } from "../../ui/SeeFirst";
+import { Trouble } from "../../ui/Trouble";
+import { Lines } from "./Lines";
+import { ReadBack } from "./ReadBack";
+import { asFile, asRows, awardsIn, emptyRow, type Written, wrongIn } from "./rule";
+
+/** The rule of an award, written or changed, read back and tried; it is kept like any file. */
+export function AwardRulePage() {
+	const navigate = useNavigate();
+	const [written, setWritten] = useState<Written | null>(null);
+	const kept = useQuery({
+		queryKey: ["award-rules"],
+		queryFn: () => unwrap(client.GET("/api/award-rules")),
+	});
+	const rows = written ? asRows(written) : [];
+	const read = useQuery({
+		queryKey: ["award-rules", "try", rows],
+		queryFn: () => unwrap(client.POST("/api/award-rules/try", { body: { rows } })),
+		enabled: rows.length > 0,
+		placeholderData: (before) => before,
+	});
+	const look = useMutation({
+		mutationFn: (one: Written) => uploadDraft("award", asFile(one)),
+		onSuccess: (made) => navigate({ to: "/intake/$draftId", params: { draftId: made.id } }),
+	});
+	const awards = awardsIn(kept.data?.rows ?? []);
+	return (
+		<div className="h-full overflow-auto px-5 py-4">
+			<p className="text-[13px]">
+				<Link to="/intake" className="font-semibold text-ahead hover:underline">
+					Intake
+				</Link>
+			</p>
+			<h1 className="text-xl font-bold">The rule of an award</h1>
+			<p className="mb-3 text-muted">
+				All of its conditions must hold, by one choice of records. A rule of the same name and
+				school year takes the place of the one before; undoing it brings that back.
+			</p>
+			{kept.isError && <Trouble error={kept.error} />}
+			<div className="mb-3 flex flex-wrap items-end gap-3">
+				<label>
+					<span className="block text-[13px] font-semibold">Start from</span>
+					<select
+						className="select select-sm w-64"
+						value=""
+						onChange={(event) => setWritten(awards[Number(event.target.value)] ?? null)}
+					>
+						<option value="">a rule that is kept</option>
+						{awards.map((one, at) => (
+							<option key={`${one.award} ${one.school_year}`} value={at}>
+								{[one.award, one.school_year && `from ${one.school_year}`]
+									.filter(Boolean)
+									.join(", ")}
+							</option>
+						))}
+					</select>
+				</label>
+				<button
+					type="button"
+					className="btn btn-outline btn-sm"
+					onClick={() => setWritten({ award: "", school_year: "", rows: [emptyRow("Total")] })}
+				>
+					Begin a new one
+				</button>
+				{written && (
+					<>
+						<LabelField
+							label="Award"
+							value={written.award}
+							save={(award) => setWritten({ ...written, award })}
+						/>
+						<LabelField
+							label="From school year (blank: always)"
+							value={written.school_year}
+							save={(school_year) => setWritten({ ...written, school_year })}
+						/>
+					</>
+				)}
+			</div>
+			{written && (
+				<Lines
+					{...{ written, set: setWritten }}
+					names={kept.data?.names ?? {}}
+					troubles={read.data?.troubles ?? []}
+				/>
+			)}
+			{read.isError && <Trouble error={read.error} />}
+			{written && read.data && <ReadBack read={read.data} />}
+			{look.isError && <Trouble error={look.error} />}
+			<SeeFirst
+				wrong={wrongIn(written, read.data)}
+				busy={look.isPending || read.isPlaceholderData}
+				look={() => written && look.mutate(written)}
+			/>
+		</div>
+	);
+}
