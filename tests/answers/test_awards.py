@@ -55,6 +55,18 @@ def by_hand(rows: list[dict[str, str]]) -> list[bool]:
     return [*each, any(all(one) for one in tried)]
 
 
+def practised(place: Place) -> list[dict[str, str]]:
+    """Estimates of the one standard that a practice paper stands for."""
+    folder = place.settings.home / "demo"
+    counts_as = {row["Value"]: row for row in pl.read_csv(
+        folder / "practice.csv", infer_schema=False).to_dicts()}  # fmt: skip
+    sat = pl.read_csv(folder / "mock-2026.csv", infer_schema=False).to_dicts()
+    return [
+        {**counts_as[row["Grade"]], "Student number": row["Student No"], "Banked": "estimated"}
+        for row in sat if row["Subject"] == "Mathematics" and row["Grade"] in counts_as
+    ]  # fmt: skip
+
+
 def test_the_award_is_worked_out_again_from_the_files(demo: Place) -> None:
     folder = demo.settings.home / "demo"
     rows = [
@@ -62,6 +74,7 @@ def test_the_award_is_worked_out_again_from_the_files(demo: Place) -> None:
         for row in pl.read_csv(folder / name, infer_schema=False).to_dicts()
     ]  # fmt: skip
     mine: dict[str, list[dict[str, str]]] = {}
+    rows += practised(demo)
     for row in rows:
         mine.setdefault(row["Student number"], []).append(row)
     answer = demo.ask({"show": "students", "what": [LEVEL_2], "who": {"all": [
@@ -195,6 +208,30 @@ def test_each_standard_counts_once_and_sums_are_exact(
     wanted = [0, 0, 11]
     wanted[state] += 1
     assert brought(tarn, filled(*records))[-1].counts == wanted
+
+
+def test_practice_results_make_estimates_that_follow_them(tarn: Place) -> None:
+    table = "Test,Score,Value,Standard,Subject,Result,Credits\n"
+    table += "Mock,grade,C,P1,,Achieved,4\nMock,grade,B,P1,,Merit,6\nMock,grade,A,P1,,Merit,10\n"
+    tarn.bring("practice", table, "practice.csv")
+    tarn.bring("scale", "Test,Score,Step,Pass\n" + "".join(
+        f"Mock,grade,{g},{p}\n" for g, p in (("D", "no"), ("C", "yes"), ("B", "yes"), ("A", "yes"))
+    ), "scale.csv")  # fmt: skip
+    grades = ["A"] * 6 + ["B"] * 5 + ["D"]
+    mock = "Number,Grade\n" + "".join(f"{n:03d},{g}\n" for n, g in enumerate(grades, 1))
+    tarn.bring("results", mock, "mock.csv", test="Mock", sitting="March", date="2026-03-02")
+    tide = {"what": [{**LEVEL_2, "rule": "Tide"}]}
+    # Whoever has a D has no record, and stays out.
+    assert body_of(tarn, tide).conditions[-1].counts == [5, 6, 0]
+    tarn.bring("credits", HEAD + "007,B9,Art,1,x,4,Merit,,2026-02-01\n", "c.csv")
+    assert body_of(tarn, tide).conditions[-1].counts == [4, 7, 0]
+    # An estimate of a newer day holds, though it is lower.
+    later = HEAD + "001,P1,Art,1,x,4,Achieved,est,2026-05-01\n"
+    tarn.bring("credits", later, "later.csv")
+    assert body_of(tarn, tide).conditions[-1].counts == [5, 6, 0]
+    better = mock.replace("012,D", "012,A")
+    tarn.bring("results", better, "mock2.csv", test="Mock", sitting="March", date="2026-03-02")
+    assert body_of(tarn, tide).conditions[-1].counts == [5, 7, 0]
 
 
 def test_a_rule_may_change_with_a_school_year_and_a_newer_table_takes_its_place(

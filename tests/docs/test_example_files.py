@@ -34,6 +34,7 @@ def filled(cluster: Settings) -> Iterator[tuple[Place, dict[str, Plan]]]:
         "conversion": {},
         "movement": {},
         "award": {},
+        "practice": {},
         "reliability": {},
         "strands": {"sitting": "summer 2026"},
         "credits": {},
@@ -42,8 +43,8 @@ def filled(cluster: Settings) -> Iterator[tuple[Place, dict[str, Plan]]]:
     }
     kinds = {"roster": "roster", "scale": "scale", "question-table": "questions",
              "national": "national", "expected": "expectation", "conversion": "conversion",
-             "movement": "movement", "award": "award", "reliability": "reliability",
-             "credits": "credits", "names": "names", "next-steps": "next_steps"}  # fmt: skip
+             "movement": "movement", "award": "award", "practice": "practice",
+             "reliability": "reliability", "credits": "credits", "names": "names", "next-steps": "next_steps"}  # fmt: skip
     plans = {}
     for name, said in told.items():
         data = (EXAMPLES / f"{name}.csv").read_bytes()
@@ -59,7 +60,7 @@ def test_each_comes_in_whole(filled: tuple[Place, dict[str, Plan]]) -> None:
         "roster": 4, "scale": 4, "long": 5, "wide": 6, "questions-by-student": 3,
         "question-table": 4, "answers": 2, "national": 4, "expected": 3, "conversion": 4,
         "movement": 9,
-        "award": 5, "strands": 3, "credits": 4, "reliability": 2,
+        "award": 5, "practice": 5, "strands": 3, "credits": 4, "reliability": 2,
         "names": 9, "next-steps": 4,
     }  # fmt: skip
     assert all(plan.examination.rows_set_aside == 0 for plan in filled[1].values())

@@ -72,6 +72,7 @@ ORDER: tuple[tuple[str, str, dict[str, str]], ...] = (
     ("credits", "credits-2025.csv", {}),
     ("credits", "credits-2026.csv", {}),
     ("scale", "credit-results.csv", {}),
+    ("practice", "practice.csv", {}),
     ("award", "awards.csv", {}),
 )
 WINTER = "winter 2026"

@@ -24,6 +24,9 @@ STANDARDS_2 = (
 )  # fmt: skip
 EITHER = ("M22", "M25")
 """Two standards of the same matter, of which one counts."""
+PRACTISED = ("Harbour mock", "M24", "March 2026")
+"""A practice paper and the standard that it stands for: nobody estimates that by hand."""
+COUNTS_AS = {"C": "Achieved", "B": "Merit", "A": "Excellence", "A*": "Excellence"}
 EASE = {"internal": 1.05, "external": 0.75}
 DONE = {"internal": 0.9, "external": 0.45}
 """Share of level 2 that is banked by April."""
@@ -79,6 +82,15 @@ def write_credits(
         for name, passes in (("Not achieved", "no"), *((one, "yes") for one in RESULTS))
     ]
     pl.DataFrame(steps).write_csv(out / "credit-results.csv")
+    test, standard, sitting = PRACTISED
+    practice = [
+        {"Test": test, "Subject": "Mathematics", "Sitting": sitting, "Score": "grade",
+         "Value": grade, "Standard": standard, "Title": "Mathematics: written paper",
+         "Level": "2", "Kind": "external", "Result": result, "Credits": 4}
+        for grade, result in COUNTS_AS.items()
+    ]  # fmt: skip
+    pl.DataFrame(practice).write_csv(out / "practice.csv")
+    files["practice.csv"] = {"kind": "practice", "rows": len(practice)}
     files["credit-results.csv"] = {"kind": "scale", "rows": len(steps)}
     (out / "awards.csv").write_text(AWARDS, encoding="utf-8")
     files["awards.csv"] = {
@@ -118,7 +130,8 @@ def _cohort(
             sat = rng.random(len(at)) < DONE[kind]
             april, june = dt.date(year, 4, 24), dt.date(year, 6, 18)
             rows += _rows(district, at[sat], came[sat], about, "banked", dt.date(year, 3, 13))
-            rows += _rows(district, at[~sat], hoped[~sat], about, "estimated", april)
+            if done or f"{letter}2{last}" != PRACTISED[1]:
+                rows += _rows(district, at[~sat], hoped[~sat], about, "estimated", april)
             if done:
                 rows += _rows(district, at[~sat], came[~sat], about, "banked", june)
     return rows

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 
 from bridge_chart.store.bulk import EPOCH, read_out
 from bridge_chart.store.codes import CREDITS, STATUSES
+from bridge_chart.store.practice_build import Practice
 from bridge_chart.store.same_names import SameNames
 from bridge_chart.terms.calendar import school_year_of, year_bounds
 
@@ -25,6 +26,11 @@ CREDITS_ID = 2_000_000_000
 """Stands for the credit records where a test has its id; a school year's follow it."""
 NAMES = ("standard", "title", "subject", "level", "kind", "result")
 COLUMNS = ("student", *NAMES, "credits", "banked", "day", "batch", "line")
+FIELDS = np.dtype([
+    ("student_id", np.int32), ("batch_id", np.int32), ("row", np.int32), ("credits", np.float64),
+    ("estimated", bool), ("date", np.int32), *((name, np.int32) for name in NAMES),
+])  # fmt: skip
+"""A record as it is read; its date in days since 1970."""
 FINEST = 6
 """Decimals of a credit that are told apart."""
 
@@ -49,12 +55,13 @@ class CreditBuilder:
 
     def __init__(
         self, connection: sa.Connection, ids: Array, batches: list[Any], names: SameNames,
-        column: Column,
+        practice: Practice, column: Column,
     ) -> None:  # fmt: skip
         self.connection = connection
         self.ids = ids
         self.batches = sorted(b["id"] for b in batches if b["kind"] == "credits")
         self.names = names
+        self.practice = practice
         self.column = column
         self._read: _Rows | None = None
 
@@ -62,7 +69,7 @@ class CreditBuilder:
         """The manifest's part: `credits` (none without records), `credit_years`, and their files
         among `measure_files`."""
         out: dict[str, Any] = {"credits": None, "credit_years": [], "measure_files": {}}
-        if not self.batches:
+        if not self.batches and not self.practice.made_from:
             return out
         rows = self.rows
         if not len(rows.student):
@@ -78,7 +85,7 @@ class CreditBuilder:
         return out
 
     def _kept(self, what: str, make: Callable[[], Array]) -> str:
-        told = [sorted(self.names.declared("subject").items())]
+        told = [sorted(self.names.declared("subject").items()), self.practice.made_from]
         return self.column(f"credit-{what}", self.batches, told, make)
 
     def _columns(self) -> dict[str, Array]:
@@ -156,13 +163,13 @@ class CreditBuilder:
     def _of_record(self) -> _Rows:
         """Of several that say the same standard of a student on the same day, banked or not, the
         newest batch's; of estimates the newest day's."""
-        told = self._read_out()
+        told, texts_of = self._with_practice(*self._of_files())
         day = np.where(told["estimated"], 0, told["date"])
         held = _last_of(told["student_id"], told["standard"], told["estimated"], day)
         told = told[held]
         codes, names = {}, {}
         for name in NAMES:
-            texts = [self._called(name, text) for text in self._texts(name)]
+            texts = [self._called(name, text) for text in texts_of[name]]
             known = {text: n for n, text in enumerate(dict.fromkeys(filter(None, texts)))}
             names[name] = list(known)
             code = np.array([known.get(text, -1) for text in texts], np.int32)
@@ -170,30 +177,53 @@ class CreditBuilder:
         credits, parts = _exact(told["credits"])
         return _Rows(
             np.searchsorted(self.ids, told["student_id"]), codes, names, credits, parts,
-            ~told["estimated"], told["date"] + EPOCH.astype(int).astype(np.int32),
-            told["batch_id"], told["row"],
+            ~told["estimated"], told["date"], told["batch_id"], told["row"],
         )  # fmt: skip
 
+    def _with_practice(
+        self, told: Array, texts: dict[str, list[str]]
+    ) -> tuple[Array, dict[str, list[str]]]:
+        """Records of files and of practice results by student, standard, estimated and date, the
+        newest batch last."""
+        every = [told]
+        for one in self.practice.estimates():
+            rows = np.zeros(len(one.at), FIELDS)
+            rows["student_id"], rows["batch_id"], rows["row"] = (
+                self.ids[one.at],
+                one.batch,
+                one.line,
+            )
+            rows["credits"], rows["estimated"] = one.credits, True
+            rows["date"] = (one.day - dt.date(1970, 1, 1)).days
+            for name, text in one.texts.items():
+                if text not in texts[name]:
+                    texts[name].append(text)
+                rows[name] = texts[name].index(text)
+            every.append(rows)
+        rows = np.concatenate(every)
+        order = ("row", "batch_id", "date", "estimated", "standard", "student_id")
+        return rows[np.lexsort([rows[name] for name in order])], texts
+
+    def _of_files(self) -> tuple[Array, dict[str, list[str]]]:
+        """Every record of the files; texts as their places in what is given beside."""
+        if not self.batches:
+            return np.zeros(0, FIELDS), {name: [] for name in NAMES}
+        rows = self._read_out()
+        rows["date"] += EPOCH.astype(int).astype(np.int32)
+        return rows, {name: self._texts(name) for name in NAMES}
+
     def _read_out(self) -> Array:
-        """Every record by student, standard, estimated and date, the newest batch last; texts as
-        their places in `_texts`."""
         coded = ", ".join(f"{name}_code.n AS {name}" for name in NAMES)
         joins = " ".join(
             f"JOIN ({self._distinct(name)}) AS {name}_code ON {name}_code.text = credit.{name}"
             for name in NAMES
         )
-        numbers = ("student_id", "batch_id", "row")
-        rows = read_out(
+        return read_out(
             self.connection,
-            f"SELECT {', '.join(numbers)}, credits, estimated, date, {coded} FROM credit {joins} "
-            f"WHERE batch_id IN ({self._listed})",
-            np.dtype([
-                *((name, np.int32) for name in numbers), ("credits", np.float64),
-                ("estimated", bool), ("date", np.int32), *((name, np.int32) for name in NAMES),
-            ]),
-        )  # fmt: skip
-        order = ("row", "batch_id", "date", "estimated", "standard", "student_id")
-        return rows[np.lexsort([rows[name] for name in order])]
+            f"SELECT student_id, batch_id, row, credits, estimated, date, {coded} FROM credit "
+            f"{joins} WHERE batch_id IN ({self._listed})",
+            FIELDS,
+        )
 
     def _texts(self, name: str) -> list[str]:
         query = sa.text(f"SELECT text FROM ({self._distinct(name)}) AS told ORDER BY n")

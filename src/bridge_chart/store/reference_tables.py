@@ -156,6 +156,7 @@ class ExpectedFrom:
 MOVEMENT_CREDIT = "movement credit"
 NAMED = {
     "test": "test", "subject": "subject", "start_test": "test", "start_subject": "subject",
+    "of_subject": "subject",
 }  # fmt: skip
 """Columns that hold a name, and of what."""
 OWN_TAG = "tag:"

@@ -28,6 +28,7 @@ from bridge_chart.store.bulk import read_out
 from bridge_chart.store.columns import Columns, Seal, fits, write_column
 from bridge_chart.store.credit_build import CreditBuilder
 from bridge_chart.store.measure_build import MeasureBuilder
+from bridge_chart.store.practice_build import Practice
 from bridge_chart.store.reference_tables import ReferenceTables
 from bridge_chart.store.rolls import RollBuilder
 from bridge_chart.store.snapshot import UNKNOWN_DAY, Snapshot, seals_of
@@ -200,7 +201,10 @@ class _Builder:
         made = MeasureBuilder(
             self.connection, self.ids, self.batches, self.active, tables, self.column, self.columns
         ).build()
-        credit = CreditBuilder(self.connection, self.ids, self.batches, names, self.column).build()
+        practice = Practice(ReferenceTables(tables).rows("practice"), made, self.columns)
+        credit = CreditBuilder(
+            self.connection, self.ids, self.batches, names, practice, self.column
+        ).build()
         made["measure_files"] |= credit.pop("measure_files")
         return {
             "version": self.version,

@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 FileKind = Literal[
     "roster", "results", "credits", "scale", "questions", "national", "expectation", "conversion",
-    "movement", "award", "reliability", "names", "next_steps",
+    "movement", "award", "practice", "reliability", "names", "next_steps",
 ]  # fmt: skip
 """What a file may hold: students, their results, or a table of reference."""
 

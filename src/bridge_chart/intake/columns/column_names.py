@@ -172,6 +172,21 @@ AWARD = {
     "standards": r"standards?|list",
     "school_year": r"(since|from|school|academic) ?(school )?year|since",
 }
+PRACTICE = {
+    "test": RESULTS["test"],
+    "subject": RESULTS["subject"],
+    "sitting": RESULTS["sitting"],
+    "score": r"(kind of )?(score|scale)",
+    "role": r"role|result or predicted",
+    "value": r"value|from|grade from|score from|lowest( score)?",
+    "standard": CREDITS["standard"],
+    "title": CREDITS["title"],
+    "of_subject": r"(subject of the )?standard subject|its subject|of subject",
+    "level": r"level",
+    "kind": r"kind|type|assessed",
+    "result": r"result|counts as|becomes",
+    "credits": r"credits",
+}
 RELIABILITY = {
     "test": RESULTS["test"],
     "subject": RESULTS["subject"],
@@ -210,6 +225,7 @@ PATTERNS = {
     "conversion": CONVERSION,
     "movement": MOVEMENT,
     "award": AWARD,
+    "practice": PRACTICE,
     "reliability": RELIABILITY,
     "names": NAMES,
     "next_steps": NEXT_STEPS,

@@ -39,6 +39,7 @@ NEEDED = {
     "conversion": ("test", "value", "onto", "becomes"),
     "movement": ("test", "before", "after", "credit"),
     "award": ("award", "condition"),
+    "practice": ("test", "value", "standard"),
     "reliability": ("test", "score"),
     "names": ("what", "name"),
     "next_steps": ("strand", "text"),
@@ -55,6 +56,7 @@ WORDS = {
     "conversion": ("Conversion", "Values"),
     "movement": ("Credit for movement", "Moves"),
     "award": ("Award rules", "Conditions"),
+    "practice": ("Estimates from practice", "Results"),
     "reliability": ("How exact scores are", "Scores"),
     "names": ("Names", "Names"),
     "next_steps": ("Next steps", "Steps"),
@@ -69,6 +71,7 @@ TOLD = {
     "national": ("value",),
     "expectation": ("expected_value", "ambitious_value"),
     "conversion": ("becomes",),
+    "practice": ("title", "of_subject", "level", "kind", "result"),
     "names": ("means", "date", "holds"),
     "next_steps": ("link",),
 }

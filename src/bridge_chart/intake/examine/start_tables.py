@@ -13,6 +13,7 @@ from bridge_chart.terms.wording import count
 FIGURES = {
     "expectation": {"start": "start_score", "expected_value": "score", "ambitious_value": "score"},
     "conversion": {"value": "score"},
+    "practice": {"value": "score"},
 }
 """Columns of figures or steps, with the column that says which; blank: it is as it looks."""
 

@@ -112,6 +112,11 @@ const TABLES = [
 		help: "A row per condition: how many credits, of what, in how many subjects.",
 	},
 	{
+		key: "practice",
+		label: "estimates from practice",
+		help: "A row per practice result and standard: which record it counts as.",
+	},
+	{
 		key: "reliability",
 		label: "how exact scores are",
 		help: "A row per score: its reliability, or its error of measurement.",
