@@ -44,7 +44,7 @@ def test_each_kind_of_the_format_is_bound_in_one_list() -> None:
     assert _kinds(q.Condition) == set(CONDITIONS)
     assert _kinds(q.Dimension) == set(SPLITS)
     keys = [kind.kind for kind in YARDSTICKS]
-    assert len(keys) == len(set(keys)) == 7
+    assert len(keys) == len(set(keys)) == 8
 
 
 def _kinds(union: object) -> set[type]:

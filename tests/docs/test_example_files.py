@@ -44,7 +44,8 @@ def filled(cluster: Settings) -> Iterator[tuple[Place, dict[str, Plan]]]:
     kinds = {"roster": "roster", "scale": "scale", "question-table": "questions",
              "national": "national", "expected": "expectation", "conversion": "conversion",
              "movement": "movement", "award": "award", "practice": "practice",
-             "reliability": "reliability", "credits": "credits", "names": "names", "next-steps": "next_steps"}  # fmt: skip
+             "reliability": "reliability", "credits": "credits", "names": "names",
+             "next-steps": "next_steps"}  # fmt: skip
     plans = {}
     for name, said in told.items():
         data = (EXAMPLES / f"{name}.csv").read_bytes()

@@ -19,6 +19,12 @@ from pydantic import (
 from pydantic.json_schema import JsonSchemaValue
 from pydantic_core import CoreSchema
 
+from bridge_chart.terms.measured import PART_KINDS as PART_KINDS
+from bridge_chart.terms.measured import Back as Back
+from bridge_chart.terms.measured import Part as Part
+from bridge_chart.terms.measured import PartKind as PartKind
+from bridge_chart.terms.measured import Role as Role
+from bridge_chart.terms.measured import Score as Score
 from bridge_chart.terms.strict import LARGEST_ID, by_key
 from bridge_chart.terms.strict import Ref as Ref
 from bridge_chart.terms.strict import Strict as Strict
@@ -27,26 +33,8 @@ from bridge_chart.terms.when import AsOfDate as AsOfDate
 from bridge_chart.terms.when import AsOfSitting as AsOfSitting
 from bridge_chart.terms.when import AsOfYear as AsOfYear
 
-
 # ── M: measures ──────────────────────────────────────────────────────────────
-class Back(Strict):
-    back: int = Field(ge=1, le=LARGEST_ID)
-
-
-class Part(Strict):
-    kind: PartKind
-    is_: Ref | Literal["each"] | None = Field(default=None, alias="is")
-    tagged: tuple[str, ...] | None = None
-
-
 BandName = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=40)]
-Score = Literal[
-    "auto", "raw", "percent", "scaled", "level", "grade", "points", "percentile", "credits"
-]
-PartKind = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)]
-"""One of PART_KINDS, or what a district's own table of questions calls a tag."""
-PART_KINDS = ("paper", "section", "question", "strand", "topic", "objective", "skill", "type")
-Role = Literal["result", "target", "predicted", "estimate", "judgement"]
 
 
 class Measure(Strict):

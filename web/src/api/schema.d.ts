@@ -5714,7 +5714,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award" | "reliability" | "names" | "next_steps";
+            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award" | "practice" | "reliability" | "names" | "next_steps";
             /** Name */
             name: string;
             /** Read As */
@@ -5917,7 +5917,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award" | "reliability" | "names" | "next_steps";
+            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award" | "practice" | "reliability" | "names" | "next_steps";
             /** Title */
             title: string;
             /** Version */
@@ -6283,7 +6283,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award" | "reliability" | "names" | "next_steps";
+            kind: "roster" | "results" | "credits" | "scale" | "questions" | "national" | "expectation" | "conversion" | "movement" | "award" | "practice" | "reliability" | "names" | "next_steps";
             /**
              * File
              * Format: binary

@@ -113,11 +113,8 @@ def examine_table(
             )
     frame = _frame(kind, sheet, long.columns, settings, found)
     _check(kind, frame, snapshot, found)
-    told = {"index", "line", *NUMBERS, *SAID, *LISTS.values(), *TOLD.get(kind, ())}
-    keys = [c for c in frame.columns if c not in told]
-    if kind == "award":
-        keys = [c for c in keys if c in ("award", "grade", "condition", "school_year")]
-    doubled = frame.filter(pl.struct(keys).is_duplicated())["index"].to_list()
+    twice = pl.struct(_telling(kind, frame)).is_duplicated()
+    doubled = frame.filter(twice)["index"].to_list()
     found.must_set_aside(
         "doubled",
         f"{count(len(doubled), 'row')} that speak twice of the same thing",
@@ -153,6 +150,14 @@ def examine_table(
         rows_copies=0,
     )
     return TablePlan(examination, kept["line"].to_list(), cells, sheet, found.aside)
+
+
+def _telling(kind: str, frame: pl.DataFrame) -> list[str]:
+    """The columns that say what a row is about: two rows that agree in them speak of one thing."""
+    if kind == "award":
+        return [c for c in frame.columns if c in ("award", "grade", "condition", "school_year")]
+    told = {"index", "line", *NUMBERS, *SAID, *LISTS.values(), *TOLD.get(kind, ())}
+    return [c for c in frame.columns if c not in told]
 
 
 def _lacks(role: str, columns: list[ColumnInfo], settings: IntakeSettings) -> bool:
