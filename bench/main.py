@@ -6,6 +6,7 @@ import argparse
 import sys
 from collections.abc import Callable
 
+from bench.awards import award_rows
 from bench.browser import browser_rows
 from bench.compare import compare_rows
 from bench.core import core_rows
@@ -24,6 +25,7 @@ PARTS: dict[str, str] = {
     "people": "lists and paper, only (on the demo district: BENCH_HOME names its folder)",
     "workbook": "taking out a workbook, only",
     "inside": "inside a test, only",
+    "awards": "awards, only",
 }
 
 
@@ -52,13 +54,14 @@ def _rows(part: str, given: argparse.Namespace) -> list[tuple[str, float, str]]:
     ways: dict[str, Callable[[], list[tuple[str, float, str]]]] = {
         "core": lambda: core_rows(given.runs),
         "people": people_rows,
+        "awards": award_rows,
         "workbook": workbook_rows,
         "browser": lambda: browser_rows(ready(given.students), given.runs),
         "intake": lambda: intake_rows(ready(given.students)),
         "inside": lambda: inside_rows(ready(given.students), given.runs),
         "compare": lambda: compare_rows(ready(given.students), given.runs),
     }
-    asked = [part] if part else ["core", "compare", "inside", "intake"]
+    asked = [part] if part else ["core", "awards", "compare", "inside", "intake"]
     return [row for one in asked for row in ways[one]()]
 
 

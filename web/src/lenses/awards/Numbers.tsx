@@ -27,7 +27,7 @@ export function Numbers(props: LensProps) {
 		})),
 	];
 	return (
-		<>
+		<div>
 			<DataTable
 				caption="Conditions"
 				rows={body.conditions}
@@ -60,6 +60,6 @@ export function Numbers(props: LensProps) {
 					]}
 				/>
 			)}
-		</>
+		</div>
 	);
 }

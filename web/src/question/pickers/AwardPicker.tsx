@@ -40,7 +40,11 @@ export function AwardPicker({ question, catalogue, ask }: PickerProps) {
 									className="px-1 text-xs text-ahead hover:underline"
 									onClick={() => only(one)}
 								>
-									only<span className="sr-only"> {one.name}</span>
+									only
+									<span className="sr-only">
+										{" "}
+										{one.name}, {year}
+									</span>
 								</button>
 							</div>
 						))}
