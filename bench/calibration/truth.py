@@ -93,7 +93,7 @@ class MadeSnapshot(Snapshot):
         self.identity = self.key = f"made {MadeSnapshot._number}"
         self.students, self.today = students, dt.date(2026, 4, 20)
         self.staff: list[str] = []
-        self.tables, self.files = ReferenceTables({}), {}
+        self.tables, self.files, self.credit_years = ReferenceTables({}), {}, []
         self._values: dict[str, Array] = {}
         self.ability: dict[str, Array] = {}
         """Per measure what is expected of each student by the school alone, in sds."""

@@ -66,15 +66,19 @@ def _lenses(page: Page) -> None:
                              "against": None},
         "progress-try": {"show": "trial", "what": [MOCK], "against": LAST, "who": {},
                          "focus": [{"field": "school", "in": ["Fernhollow"]}]},
+        "awards-conditions": {
+            "show": "awards", "against": None,
+            "who": {"all": [{"field": "year_level", "in": [11]}]},
+            "what": [{"derive": "award", "of": {"assessment": "Credits"},
+                      "rule": "Harbour award level 2"}], "options": {"condition": "Level total"}},
     }  # fmt: skip
     for name, change in shots.items():
         text = json.dumps({**YEAR_8, **change})
         page.goto(f"/{name.split('-')[0]}?q={urllib.parse.quote(text)}")
         answered(page)
-        if name == "progress-try":
-            expect(page.get_by_role("region", name="Nearest first").get_by_text("…")).to_have_count(
-                0
-            )
+        for named in ("Nearest first", "Near Level total"):
+            region = page.get_by_role("region", name=named)
+            expect(region.get_by_text("…")).to_have_count(0)
         shoot(page, name)
 
 
@@ -140,8 +144,6 @@ def main(url: str) -> None:
         page.get_by_role("button", name=re.compile("^Fernhollow [0-9]")).click()
         page.get_by_role("complementary", name="Students").get_by_role("row").nth(2).wait_for()
         shoot(page, "compare-drawer")
-        ask(page, show="table")
-        shoot(page, "compare-table")
         _lenses(page)
         _people(page)
         page.goto("/setup")

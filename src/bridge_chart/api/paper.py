@@ -22,7 +22,8 @@ class PageBody(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     page: str = Field(
-        pattern=r"^/(compare|progress|tests|people|methods|setup)([/?].*)?$", max_length=60_000
+        pattern=r"^/(awards|compare|progress|tests|people|methods|setup)([/?].*)?$",
+        max_length=60_000,
     )
     paper: Paper = "A4"
 

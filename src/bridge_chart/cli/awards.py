@@ -16,8 +16,8 @@ from bridge_chart.terms.award_rule import read_rules
 @click.command("awards")
 @click.argument("rows", required=False, type=click.Path(path_type=Path, exists=True))
 def awards(rows: Path | None) -> None:
-    """The rules of awards as sentences; or those in ROWS (JSON: a list of rows by column), tried
-    on three students, nothing kept."""
+    """Rules of awards as sentences; those in ROWS (JSON: a list of rows by column) read back and
+    tried on three students, nothing kept."""
     settings, engine = open_instance()
     if rows is None:
         kept = held.kept_rules(engine, settings, OPERATOR)

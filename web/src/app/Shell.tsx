@@ -64,16 +64,16 @@ function TopBar({ person }: { person: Schemas["Person"] }) {
 		.map((part) => part[0])
 		.join("");
 	return (
-		<header className="no-print flex h-[46px] shrink-0 items-stretch gap-1 bg-bar px-5 text-on-bar max-sm:px-2">
-			<span className="mr-5 flex items-center gap-2 font-bold max-sm:mr-1">
-				<Mark /> <span className="max-sm:sr-only">Bridge Chart</span>
+		<header className="no-print flex h-[46px] shrink-0 items-stretch gap-1 bg-bar px-5 text-on-bar max-[800px]:px-2">
+			<span className="mr-5 flex items-center gap-2 font-bold max-[800px]:mr-1">
+				<Mark /> <span className="max-[800px]:sr-only">Bridge Chart</span>
 			</span>
 			<nav aria-label="Places" className="flex items-stretch">
 				{PLACES.filter((place) => person.may.includes(place.action)).map((place) => (
 					<Link
 						key={place.to}
 						to={place.to}
-						className="flex items-center border-b-[3px] border-transparent px-3.5 pt-[3px] max-sm:px-2 text-on-bar/85 hover:text-on-bar"
+						className="flex items-center border-b-[3px] border-transparent px-3.5 pt-[3px] max-[800px]:px-2 text-on-bar/85 hover:text-on-bar"
 						activeProps={{
 							className: "!border-amber font-semibold !text-on-bar",
 							"aria-current": "page",
