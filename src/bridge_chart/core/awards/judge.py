@@ -106,6 +106,7 @@ class _Best:
         order = np.lexsort((group, records.subject, records.student))
         self.records = records.of(order)
         self.award, self.students, self.group = award, students, group[order]
+        self._totals: dict[int, Integers] = {}
         student, subject = self.records.student, self.records.subject
         self._place = _runs(student, subject)
         self._of_place = _runs(student, subject, self.group)
@@ -135,9 +136,12 @@ class _Best:
         return found
 
     def total(self, need: Need) -> Integers:
-        """(students,) the most parts of a credit of one choice."""
-        best = self._best_of_choice(self._worth(need))
-        return _sums(self.records.student[self._first_of_choice], best, self.students)
+        """(students,) the most parts of a credit of one choice; worked out once for a need."""
+        if id(need) not in self._totals:
+            best = self._best_of_choice(self._worth(need))
+            whose = self.records.student[self._first_of_choice]
+            self._totals[id(need)] = _sums(whose, best, self.students)
+        return self._totals[id(need)]
 
     def _at_best(self, rule: Rule) -> Mask:
         """(students,) whether it holds where each condition takes the best for itself."""
