@@ -11,6 +11,7 @@ import pytest
 from tests.support import Place, roster
 
 from bridge_chart.access.accounts import OPERATOR, actor_named
+from bridge_chart.answers.person.student import student_of_number, student_page
 from bridge_chart.answers.shows.awards.body import AwardCondition, AwardsBody
 from bridge_chart.intake.keep.keep import change_standing
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
@@ -264,6 +265,54 @@ def test_a_lead_sees_the_records_of_own_students_alone(tarn: Place) -> None:
     there = next(row for row in everybody.rows if row.label == "Tarn")
     assert own.conditions[-1].counts == there.counts
     assert own.reference == []
+
+
+def test_two_conditions_may_ask_the_same_and_a_name_is_one_whatever_its_case(
+    tarn: Place,
+) -> None:
+    rule = "Award,Grade,Condition,Credits,School year\nEbb,Merit,One,10,\nEbb,merit,Two,10,\n"
+    tarn.bring("award", rule, "ebb.csv")
+    tarn.bring("award", "Award,Grade,Condition,Credits,School year\n"
+               "EBB,MERIT,One,12,2027-28\n", "later.csv")  # fmt: skip
+    brought(tarn, filled("001,A1,Art,1,x,9,Merit,,2026-02-01"))
+    ebb = body_of(tarn, {"what": [{**LEVEL_2, "rule": "ebb, merit"}],
+                         "options": {"condition": "Two"}})  # fmt: skip
+    assert [one.counts for one in ebb.conditions] == [[1, 0, 11]] * 3
+    assert [(one.banked, one.short, one.state) for one in ebb.near] == [(9, 1, 0)]
+
+
+def test_of_few_no_share_is_said(tarn: Place) -> None:
+    tarn.bring("credits", HEAD + "001,A1,Art,1,x,9,Merit,,2026-02-01\n", "c.csv")
+    answer = tarn.ask({"show": "awards", "what": [{**LEVEL_2, "rule": "Tide"}]})
+    assert answer.readings[0].text == ("1 student with records: too few to say shares of.")
+    assert not any("%" in one.text for one in answer.readings)
+
+
+def test_a_school_that_a_student_left_sees_the_records_until_then(place: Place) -> None:
+    there = [(f"{n:03d}", "Tarn" if n <= 12 else "Orme", 10) for n in range(1, 25)]
+    place.bring("roster", roster(there), "a.csv", academic_year="2024-25", as_of="2024-09-01")
+    now = [(number, "Orme" if number == "001" else school, 11) for number, school, _ in there]
+    place.bring("roster", roster(now), "b.csv", academic_year="2025-26", as_of="2025-09-01")
+    place.bring("award", RULE, "rule.csv")
+    rows = [f"{n:03d},A{k},Art,1,x,{5 if k == 0 else 7},Merit,,202{5 + k}-02-01"
+            for n in range(1, 25) for k in (0, 1)]  # fmt: skip
+    place.bring("credits", HEAD + "\n".join(rows) + "\n", "c.csv")
+    place.account("lead", "school_lead", "Tarn")
+    lead = actor_named(place.engine, "lead")
+    student = student_of_number(place.engine, place.settings, lead, "001")
+    page = student_page(place.engine, place.settings, lead, student)
+    assert page.credits is not None
+    assert (page.credits.school_year, [r.credits for r in page.credits.records]) == (
+        "2024-25", [5.0],
+    )  # fmt: skip
+    tide = {"show": "awards", "what": [{**LEVEL_2, "rule": "Tide"}]}
+    assert place.ask(tide, lead).body.conditions[0].n == 11
+    before = {**LEVEL_2, "rule": "Tide", "of": {**CREDITS, "sitting": "2024-25"}}
+    body = place.ask({"show": "awards", "what": [before]}, lead).body
+    assert (body.conditions[0].n, body.conditions[0].counts) == (12, [12, 0, 0])
+    whole = student_page(place.engine, place.settings, OPERATOR, student)
+    assert whole.credits is not None
+    assert whole.credits.awards[0].state == "met"
 
 
 def test_names_that_mean_the_same_count_as_one_subject(tarn: Place) -> None:

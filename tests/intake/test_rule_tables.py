@@ -76,6 +76,26 @@ def test_each_row_is_kept_by_what_it_says(place: Place) -> None:
             "award_unclear",
             [2, 3],
         ),
+        ("award", "Award,Condition,Standards,Joins\nC,A,E1|E2,once\n", "award_unclear", [2]),
+        (
+            "award",
+            "Award,Grade,Condition,Credits\nC,,Total,5\nC,merit,total,6\n",
+            "award_unclear",
+            [2, 3],
+        ),
+        (
+            "award",
+            "Award,Grade,Condition,Credits,Within,Joins\nC,,Any,,,any\nC,A,X,5,Any,\nC,B,Y,5,,\n",
+            "award_unclear",
+            [2, 3, 4],
+        ),
+        (
+            "award",
+            "Award,Grade,Condition,Credits,Within,Joins\nC,A,Any,,,any\nC,A,X,5,Any,\n"
+            "C,B,Y,5,Any,\nC,B,Z,5,,\n",
+            "award_unclear",
+            [2, 3, 4, 5],
+        ),
         ("award", "Award,Condition,Credits,School year\nC,A,5,2026\n", "bad_school_year", [2]),
     ],
 )

@@ -108,11 +108,21 @@ def read_rules(rows: Sequence[Cells]) -> list[AwardRule]:
     out = []
     for award, since in dict.fromkeys(map(_about, held)):
         mine = [row for row in held if _about(row) == (award, since)]
-        grades = list(dict.fromkeys(row.get("grade") or "" for row in mine))
-        for grade in [one for one in grades if one] or [""]:
-            asked = [row for row in mine if (row.get("grade") or "") in ("", grade)]
+        for grade, asked in _by_grade(mine).items():
             out.append(_rule(mine[0]["award"], grade, since, asked))
     return out
+
+
+def _by_grade(rows: Sequence[Cells]) -> dict[str, list[Cells]]:
+    """What each grade of an award asks, by its name as first written; blank where it has none."""
+    named: dict[str, str] = {}
+    for row in rows:
+        named.setdefault(_same(row.get("grade")), (row.get("grade") or "").strip())
+    graded = [key for key in named if key] or [""]
+    return {
+        named[key]: [row for row in rows if _same(row.get("grade")) in ("", key)]
+        for key in graded
+    }  # fmt: skip
 
 
 def rows_that_hold(rows: Sequence[Cells]) -> list[Cells]:
@@ -126,7 +136,8 @@ def rows_that_hold(rows: Sequence[Cells]) -> list[Cells]:
 def rule_of_year(rules: Iterable[AwardRule], name: str, school_year: str) -> AwardRule | None:
     """The rule of that name that holds in a school year: the newest that had begun, else the first;
     None where no rule has the name."""
-    mine = sorted((rule for rule in rules if rule.name == name), key=lambda rule: rule.since)
+    named = (rule for rule in rules if _same(rule.name) == _same(name))
+    mine = sorted(named, key=lambda rule: rule.since)
     begun = [rule for rule in mine if rule.since <= school_year]
     return begun[-1] if begun else next(iter(mine), None)
 
@@ -145,18 +156,41 @@ def _troubles(rows: Sequence[Cells], mine: list[int]) -> dict[int, str]:
     joining = {_same(rows[n]["condition"]): n for n in mine if _parted(rows[n])}
     within = {_same(rows[n].get("within")) for n in mine}
     once: dict[str, int] = {}
-    seen: set[tuple[str, str]] = set()
     for n in mine:
         row = rows[n]
-        named = (_same(row["condition"]), _same(row.get("grade")))
-        again = f"says the condition “{row['condition']}” again" if named in seen else ""
+        twice = any(_twice(row, rows[other]) for other in mine if other < n)
+        again = f"says the condition “{row['condition']}” again" if twice else ""
         why = again or _asks_nothing(row, within) or _misplaced(rows, joining, n)
         for standard in row.get("standards", ()) if _same(row.get("joins")) == ONCE else ():
             if once.setdefault(standard, n) != n:
                 why = f"has {standard}, which is in another set of which one counts"
         if why:
             out[n] = why
-        seen.add(named)
+    return out or _in_some_grade(rows, mine)
+
+
+def _twice(one: Cells, other: Cells) -> bool:
+    """Whether two rows name the same condition of one grade; what has no grade is in each."""
+    grades = {_same(one.get("grade")), _same(other.get("grade"))} - {""}
+    return len(grades) < 2 and _same(one["condition"]) == _same(other["condition"])
+
+
+def _in_some_grade(rows: Sequence[Cells], mine: list[int]) -> dict[int, str]:
+    """What cannot be meant in one of the grades, where each row by itself can."""
+    out: dict[int, str] = {}
+    for grade, asked in _by_grade([rows[n] for n in mine]).items():
+        of = f" of the grade “{grade}”" if grade else ""
+        there = {_same(row["condition"]) for row in asked}
+        within = {_same(row.get("within")) for row in asked}
+        places = [n for n in mine if any(rows[n] is row for row in asked)]
+        if all(rows[n].get("within") or _same(rows[n].get("joins")) == ONCE for n in places):
+            return dict.fromkeys(places, f"leaves the award{of} without a condition")
+        for n in places:
+            inside, joins = rows[n].get("within"), _same(rows[n].get("joins"))
+            if inside and _same(inside) not in there:
+                out[n] = f"is within “{inside}”, which is of another grade"
+            elif joins in (ALL, ANY) and _same(rows[n]["condition"]) not in within:
+                out[n] = f"joins conditions, and none{of} is within “{rows[n]['condition']}”"
     return out
 
 

@@ -2313,8 +2313,8 @@ export interface components {
         /**
          * Estimates
          * @description How estimates have come out: of those of earlier school years in one subject (blank: in all)
-         *     how many have an outcome, and how many reached or bettered what was estimated; None where too
-         *     few.
+         *     how many have an outcome, and how many reached or bettered what was estimated, with the interval
+         *     of that share; None where too few.
          */
         Estimates: {
             /** Subject */
@@ -2328,6 +2328,16 @@ export interface components {
              * @default null
              */
             reached?: number | null;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
         };
         /**
          * Exact
@@ -3710,8 +3720,8 @@ export interface components {
         };
         /**
          * NearAward
-         * @description A student near a condition: banked, and with what is estimated, in its unit; short of it by
-         *     so much; how they stand to each other condition (places in `steps`).
+         * @description A student near a condition: banked, and with what counts beside, in its unit; short of it by
+         *     so much; how they stand to it and to each other condition (places in `steps`).
          */
         NearAward: {
             /** Student */
@@ -3722,6 +3732,8 @@ export interface components {
             with_estimates: number;
             /** Short */
             short: number;
+            /** State */
+            state: number;
             /** Others */
             others: number[];
         };

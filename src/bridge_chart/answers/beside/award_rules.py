@@ -175,7 +175,7 @@ def _student(snapshot: Snapshot, rule: AwardRule, held: Judged, at: int) -> Stud
     name = f"{snapshot.given_names[at]} {snapshot.family_names[at]}".strip()
     conditions = []
     for condition, found in zip(rule.conditions, held.whole.parts, strict=True):
-        parts = held.records.parts if condition.unit == "credits" else 1
+        parts = held.parts(condition)
         conditions.append(
             ConditionTried(
                 name=condition.name, has=float(found.with_estimates[at] / parts),

@@ -22,12 +22,17 @@ EPOCH = dt.date(1970, 1, 1)
 
 
 def credits_of(snapshot: Snapshot, at: int) -> Credits | None:
-    """By the rules of the newest school year with records; None where the student has none."""
-    years = snapshot.credit_years
-    if not years:
+    """By the rules of the newest school year in which the student's records may be seen; None where
+    there is none."""
+    seen = (
+        year for year in reversed(snapshot.credit_years)
+        if not np.isnan(np.asarray(snapshot.values(year))[at])
+    )  # fmt: skip
+    year = next(seen, None)
+    if year is None:
         return None
-    of = plain(years[-1])
-    rules = rules_for(snapshot, years[-1].academic_year)
+    of = plain(year)
+    rules = rules_for(snapshot, year.academic_year)
     told = [_Told(snapshot, of, rule, at) for rule in rules]
     records = told[0].records() if told else _records(snapshot, at)
     if not records:
@@ -35,7 +40,7 @@ def credits_of(snapshot: Snapshot, at: int) -> Credits | None:
     for n, record in enumerate(records):
         record.counts.extend(name for one in told for name in one.counted(n))
     return Credits(
-        school_year=years[-1].academic_year, records=records, awards=[one.award() for one in told]
+        school_year=year.academic_year, records=records, awards=[one.award() for one in told]
     )
 
 
@@ -119,7 +124,7 @@ class _Told:
 
     def _condition(self, place: int) -> ConditionHeld:
         condition, found = self.rule.conditions[place], self.held.whole.parts[place]
-        parts = self.held.records.parts if condition.unit == "credits" else 1
+        parts = self.held.parts(condition)
         state = int(found.status[self.at])
         node = Award(found.of, self.held.award.once)
         closes = self._closes(node) if state == ON_COURSE else []

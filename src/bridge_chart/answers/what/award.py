@@ -39,6 +39,10 @@ class Judged:
     kept: KeptCredits
     whole: Outcome
 
+    def parts(self, condition: Condition) -> int:
+        """How much of the core's figures is one of a condition's unit."""
+        return self.records.parts if condition.unit == "credits" else 1
+
     def of(self, condition: int | None) -> Outcome:
         return self.whole if condition is None else self.whole.parts[condition]
 
@@ -92,7 +96,8 @@ class Award(Worked):
     def figures(self, snapshot: Snapshot) -> Floats:
         found = self.outcome(snapshot)
         counted = found.banked if self.counting == BANKED else found.with_estimates
-        parts = judged(snapshot, self.of, self.rule).records.parts if self.unit == "credits" else 1
+        held = judged(snapshot, self.of, self.rule)
+        parts = held.parts(self.condition) if self.condition else 1
         return np.where(_recorded(snapshot, self.of), counted / parts, np.nan)
 
     def standing(self, snapshot: Snapshot) -> Floats:
@@ -142,8 +147,8 @@ def _recorded(snapshot: Snapshot, of: Quantity) -> np.ndarray:
 def rules_for(snapshot: Snapshot, school_year: str) -> list[AwardRule]:
     """The awards that can be asked for, as their rules hold in a school year."""
     every = read_rules(snapshot.tables.rows("award"))
-    names = dict.fromkeys(rule.name for rule in every)
-    found = (rule_of_year(every, name, school_year) for name in names)
+    names = {rule.name.casefold(): rule.name for rule in every}
+    found = (rule_of_year(every, name, school_year) for name in names.values())
     return [rule for rule in found if rule is not None]
 
 

@@ -70,7 +70,7 @@ export function Near({ body, question }: Props) {
 										<Reach {...one} needed={condition.needed} most={most} unit={condition.unit} />
 									</td>
 									<td className="pr-2">
-										<ShortBy one={one} />
+										<ShortBy one={one} states={statesOf(body)} />
 									</td>
 									{beside.map((name, at) => (
 										<td key={name} className="text-center">
@@ -127,14 +127,17 @@ function BySubject({ body, unit }: { body: Body; unit: string }) {
 	);
 }
 
-function ShortBy({ one }: { one: Near_ }) {
-	if (one.short <= 0) return <span className="font-semibold text-ahead">on course</span>;
+function ShortBy({ one, states }: { one: Near_; states: readonly string[] }) {
+	if (one.state > 0) return <span className="font-semibold text-ahead">{states[one.state]}</span>;
+	if (one.short <= 0) return <span className="text-behind">not by one choice of records</span>;
 	return (
 		<>
 			<span className="font-bold text-behind">
 				{figure(one.short, Number.isInteger(one.short) ? 0 : 1)}
 			</span>
-			{one.with_estimates === one.banked && <span className="ml-1.5 text-muted">no estimate</span>}
+			{states.length > 2 && one.with_estimates === one.banked && (
+				<span className="ml-1.5 text-muted">no estimate</span>
+			)}
 		</>
 	);
 }

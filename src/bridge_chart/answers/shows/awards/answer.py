@@ -126,7 +126,7 @@ class _Told:
         state = self._state(found)[self.students]
         counts = np.bincount(state, minlength=len(award.states)).tolist()
         few = len(self.students) < FEWEST_TO_SHOW
-        told = {} if few or place is None else self._short(found, state)
+        told = {} if few or place is None else self._short(place, state)
         condition = award.condition
         return AwardCondition(
             n=len(self.students), missing=self.missing, measure=self.view.at,
@@ -141,22 +141,16 @@ class _Told:
             **told,
         )  # fmt: skip
 
-    def _short(self, found: Outcome, state: Integers) -> dict[str, int | None]:
+    def _short(self, place: int, state: Integers) -> dict[str, int | None]:
         """Of those not yet there who is close, and who has nothing to come."""
-        below = self.students[state == NOT_YET]
-        unit = self._parts(found)
+        found, below = self.held.of(place), self.students[state == NOT_YET]
+        unit = self.held.parts(self.award.rule.conditions[place])
         away = found.needed - (found.banked if self.sure else found.with_estimates)[below]
         nothing = found.with_estimates[below] == found.banked[below]
         return {
             "close": int(np.count_nonzero(away <= unit)) if found.needed > unit else None,
             "unestimated": int(np.count_nonzero(nothing)),
         }
-
-    def _parts(self, found: Outcome) -> int:
-        """How much of the core's figures is one of the unit."""
-        place = self.held.whole.parts.index(found)
-        condition = self.award.rule.conditions[place]
-        return self.held.records.parts if condition.unit == "credits" else 1
 
     def _state(self, found: Outcome) -> Integers:
         """(students of the snapshot,) places in the award's states."""
@@ -206,7 +200,7 @@ class _Told:
     def near(self, place: int) -> tuple[list[NearAward], int]:
         """Those who have not met a condition, nearest first, and how many they are."""
         found = self.held.of(place)
-        parts = self._parts(found)
+        parts = self.held.parts(self.award.rule.conditions[place])
         below = self.students[found.status[self.students] != MET]
         counted = found.banked if self.sure else found.with_estimates
         order = np.lexsort((-found.banked[below], -counted[below]))
@@ -215,7 +209,7 @@ class _Told:
         rows = [
             NearAward(
                 student=int(ids[one]), banked=float(found.banked[one] / parts),
-                with_estimates=float(found.with_estimates[one] / parts),
+                with_estimates=float(counted[one] / parts), state=int(self._state(found)[one]),
                 short=float(max(found.needed - counted[one], 0) / parts),
                 others=[int(self._state(other)[one]) for other in others],
             )
@@ -232,6 +226,8 @@ def _near(told: _Told, wanted: str | None) -> dict[str, object]:
     rows, many = told.near(place)
     node = told.held.whole.parts[place].of
     subjects = by_subject(told.held, node, conditions[place], told.students)
+    if told.sure:
+        subjects = [one.model_copy(update={"with_estimates": one.banked}) for one in subjects]
     return {
         "condition": conditions[place].name, "condition_at": place, "near": rows,
         "near_all": many, "by_subject": subjects,

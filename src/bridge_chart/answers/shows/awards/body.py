@@ -40,23 +40,26 @@ class AwardCondition(Mark):
 
 class Estimates(Value):
     """How estimates have come out: of those of earlier school years in one subject (blank: in all)
-    how many have an outcome, and how many reached or bettered what was estimated; None where too
-    few."""
+    how many have an outcome, and how many reached or bettered what was estimated, with the interval
+    of that share; None where too few."""
 
     subject: str
     estimates: int
     outcomes: int
     reached: int | None = None
+    low: float | None = None
+    high: float | None = None
 
 
 class NearAward(Value):
-    """A student near a condition: banked, and with what is estimated, in its unit; short of it by
-    so much; how they stand to each other condition (places in `steps`)."""
+    """A student near a condition: banked, and with what counts beside, in its unit; short of it by
+    so much; how they stand to it and to each other condition (places in `steps`)."""
 
     student: int
     banked: float
     with_estimates: float
     short: float
+    state: int
     others: list[int]
 
 

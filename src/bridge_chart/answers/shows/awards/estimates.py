@@ -11,6 +11,7 @@ from bridge_chart.answers.shows.awards.body import Estimates
 from bridge_chart.answers.what.award import Award, Judged, judged
 from bridge_chart.core.arrays import Integers, Mask
 from bridge_chart.core.awards.judge import ON_COURSE, fewest_estimates, judge
+from bridge_chart.core.describing.shares import wilson
 from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW
 from bridge_chart.store.codes import CREDITS
 from bridge_chart.store.snapshot import KeptCredits, Snapshot
@@ -102,10 +103,13 @@ def estimates_before(snapshot: Snapshot, school_year: str) -> list[Estimates]:
 
 def _told(subject: str, past: _Past, rows: Mask) -> Estimates:
     outcomes = int(past.outcome[rows].sum())
-    reached = int(past.reached[rows].sum()) if outcomes >= FEWEST_TO_SHOW else None
-    return Estimates(
-        subject=subject, estimates=int(rows.sum()), outcomes=outcomes, reached=reached
-    )  # fmt: skip
+    told = Estimates(subject=subject, estimates=int(rows.sum()), outcomes=outcomes)
+    if outcomes < FEWEST_TO_SHOW:
+        return told
+    reached = int(past.reached[rows].sum())
+    _, low, high = wilson(np.array(reached), np.array(outcomes))
+    update = {"reached": reached, "low": float(low), "high": float(high)}
+    return told.model_copy(update=update)
 
 
 def _past(snapshot: Snapshot, kept: KeptCredits, school_year: str) -> _Past | None:

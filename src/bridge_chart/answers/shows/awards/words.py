@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from bridge_chart.answers.shows.awards.body import AwardCondition, AwardRead, AwardsBody
 from bridge_chart.answers.shows.levels.words import percent
 from bridge_chart.answers.what.award import Award
+from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW
 from bridge_chart.terms.answer import Method, Reading, Slots
 from bridge_chart.terms.wording import amount, count, number, plain
 
@@ -25,6 +26,10 @@ def award_readings(body: AwardsBody) -> list[Reading]:
     if not any(award.n for award in body.awards):
         return [_line("list", "Nobody who is asked about has a credit record.")]
     for award in body.awards:
+        if award.n < FEWEST_TO_SHOW:
+            text = f"{count(award.n, 'student')} with records: too few to say shares of."
+            said.append(_line("few", text))
+            continue
         said.append(_line("list", _whole(award)))
         mine = [one for one in body.conditions if one.measure == award.measure and not one.whole]
         said += [_line("list", text) for text in _holds_back(mine)]
@@ -103,7 +108,8 @@ def _before(body: AwardsBody) -> list[str]:
     without = all_of.estimates - all_of.outcomes
     text = (
         f"In earlier years {percent(all_of.reached / all_of.outcomes)} of "
-        f"{count(all_of.outcomes, 'estimate')} with an outcome were reached or bettered"
+        f"{count(all_of.outcomes, 'estimate')} with an outcome were reached or bettered (95% "
+        f"interval {percent(all_of.low or 0)} to {percent(all_of.high or 0)})"
     )
     more = f"; {amount(without)} have no outcome on record" if without else ""
     return [f"{text}{more}."]
