@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 import json
+from copy import copy
 from itertools import product
 from typing import Any
 
+import numpy as np
 import polars as pl
 import pytest
 from tests.support import Place, roster
 
 from bridge_chart.access.accounts import OPERATOR, actor_named
+from bridge_chart.answers.asking.ask import answer_on, read_question
+from bridge_chart.answers.asking.bind import bind
 from bridge_chart.answers.person.student import student_of_number, student_page
 from bridge_chart.answers.shows.awards.body import AwardCondition, AwardsBody
 from bridge_chart.intake.keep.keep import change_standing
@@ -154,6 +158,29 @@ def test_earlier_years_are_told_and_what_estimates_were_worth(demo: Place) -> No
     assert body_of(demo, {"what": [{**LEVEL_2, "counting": "banked"}]}).estimates == []
 
 
+def test_where_schools_are_drawn_by_lot_few_are_marked(demo: Place) -> None:
+    """Of answers in which no school differs about one in twenty may mark one."""
+    question = read_question({
+        "show": "awards", "what": [LEVEL_2], "split": [{"field": "school"}], "reference": [],
+        "who": {"all": [{"field": "year_level", "in": [11]}]},
+    })  # fmt: skip
+    rng = np.random.default_rng(5)
+    marked = 0
+    for n in range(40):
+        drawn = copy(demo.snapshot)
+        drawn.key, drawn.rolls = f"by lot {n}", [copy(roll) for roll in drawn.rolls]
+        for roll in drawn.rolls:
+            school = np.array(roll.school)
+            at = np.flatnonzero((school >= 0) & (np.asarray(roll.year_level) == 11))
+            school[at] = school[rng.permutation(at)]
+            roll.__dict__["school"], roll.key = school, f"{roll.key} by lot {n}"
+        body = answer_on(bind(question, drawn)).body
+        assert isinstance(body, AwardsBody)
+        assert len(body.rows) == 11
+        marked += any(row.verdict in ("ahead", "behind") for row in body.rows)
+    assert marked <= 5
+
+
 def test_what_cannot_be_asked_says_what_can(demo: Place) -> None:
     with pytest.raises(NotFound, match="Harbour award level 9"):
         demo.ask({"what": [{**LEVEL_2, "rule": "Harbour award level 9"}]})
@@ -233,6 +260,15 @@ def test_practice_results_make_estimates_that_follow_them(tarn: Place) -> None:
     better = mock.replace("012,D", "012,A")
     tarn.bring("results", better, "mock2.csv", test="Mock", sitting="March", date="2026-03-02")
     assert body_of(tarn, tide).conditions[-1].counts == [5, 7, 0]
+
+
+def test_predictions_make_estimates_where_the_table_says_so(tarn: Place) -> None:
+    table = "Test,Role,Score,Value,Standard,Standard subject,Result,Credits\n"
+    tarn.bring("practice", f"{table}Mock,predicted,grade,A,P1,Art,Merit,10\n", "practice.csv")
+    mock = "Number,Grade,Predicted grade\n" + "".join(f"{n:03d},B,A\n" for n in range(1, 13))
+    tarn.bring("results", mock, "mock.csv", test="Mock", sitting="March", date="2026-03-02")
+    body = body_of(tarn, {"what": [{**LEVEL_2, "rule": "Tide"}]})
+    assert body.conditions[-1].counts == [0, 12, 0]
 
 
 def test_a_rule_may_change_with_a_school_year_and_a_newer_table_takes_its_place(

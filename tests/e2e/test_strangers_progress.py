@@ -28,7 +28,7 @@ from playwright.sync_api import Page, expect
 from tests.e2e.conftest import listening
 from tests.e2e.screens import accessible, answered
 from tests.e2e.test_strangers_figures import enter
-from tests.e2e.test_strangers_tests import bring, keep
+from tests.e2e.test_strangers_tests import bring, bring_table, keep
 from tests.support import Place, forget_place, new_place, roster
 
 from bridge_chart.store.settings import Settings
@@ -72,15 +72,6 @@ def served(cluster: Settings) -> Iterator[tuple[Place, str]]:
     forget_place(place)
 
 
-def table(page: Page, kind: str, text: str, rows: int) -> None:
-    page.goto("/intake")
-    page.get_by_role("combobox", name="Other tables:").select_option(kind)
-    page.get_by_label("Other tables: choose a file").set_input_files(
-        {"name": f"{kind}.csv", "mimeType": "text/csv", "buffer": text.encode()}
-    )
-    keep(page, f"Keep {rows} rows")
-
-
 def numbers(page: Page, **question: object) -> dict[str, str]:
     """Each row of Numbers by its first cell."""
     asked = {"what": [TESTED], "split": [{"field": "school"}], "reference": [], **question}
@@ -94,12 +85,12 @@ def numbers(page: Page, **question: object) -> dict[str, str]:
 
 def test_a_strangers_progress_as_it_was_written_down(page: Page) -> None:
     enter(page, "freja")
-    table(page, "scale", SCALE, 3)
+    bring_table(page, "scale", SCALE, "Keep 3 rows")
     for name, date, spring in (("jesień", "2025-10-01", False), ("wiosna", "2026-05-05", True)):
         bring(page, "Results: choose a file", f"{name}.csv", sat(name, date, spring=spring))
         keep(page, "Keep 24 results")
-    table(page, "expectation", GROWTH, 2)
-    table(page, "conversion", COLOURS, 3)
+    bring_table(page, "expectation", GROWTH, "Keep 2 rows")
+    bring_table(page, "conversion", COLOURS, "Keep 3 rows")
 
     grown = numbers(page, show="growth", against=SINCE)
     assert "12 of 12" in grown["Dąb"]

@@ -87,13 +87,14 @@ def keep(page: Page, button: str) -> None:
     expect(page.get_by_role("button", name=button)).to_have_count(0)
 
 
-def bring_table(page: Page) -> None:
+def bring_table(page: Page, kind: str, text: str, button: str) -> None:
+    """A table of reference, or credit records, by the screens; `button` keeps it."""
     page.goto("/intake")
-    page.get_by_role("combobox", name="Other tables:").select_option("questions")
+    page.get_by_role("combobox", name="Other tables:").select_option(kind)
     page.get_by_label("Other tables: choose a file").set_input_files(
-        {"name": "opgaver.csv", "mimeType": "text/csv", "buffer": TABLE.encode()}
+        {"name": f"{kind}.csv", "mimeType": "text/csv", "buffer": text.encode()}
     )
-    keep(page, "Keep 5 rows")
+    keep(page, button)
 
 
 def ask(page: Page, **change: object) -> None:
@@ -122,7 +123,7 @@ def test_a_strangers_test_as_it_was_written_down(page: Page) -> None:
     expect(page.get_by_text("36 matched, one row each")).to_be_visible()
     expect(page.get_by_text("match no student")).to_have_count(0)
     keep(page, "Keep 36 results")
-    bring_table(page)
+    bring_table(page, "questions", TABLE, "Keep 5 rows")
     ask(page)
     assert shares(page) == {
         "": [], "question": [],
