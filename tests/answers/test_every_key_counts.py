@@ -7,13 +7,10 @@ from collections.abc import Iterator
 from typing import Any
 
 import pytest
+from tests.answers.witness import ABSENT, SAME, Case, every_atom
 from tests.answers.witnesses import (
-    ABSENT,
     CASES,
     ELSEWHERE,
-    SAME,
-    Case,
-    every_atom,
 )
 from tests.support import Place, forget_place, new_place
 

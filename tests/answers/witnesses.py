@@ -8,147 +8,47 @@ text: words of the refusal).
 
 from __future__ import annotations
 
-import copy
-from dataclasses import dataclass
-from typing import Any, get_args, get_origin
+from tests.answers.witness import (
+    AWARD,
+    BEFORE,
+    BUILDING,
+    CHANGES,
+    CHECK,
+    CREDITS,
+    EIGHTH,
+    FORM_A,
+    GRADE,
+    LAST_ONE,
+    LEVEL,
+    LEVEL_2,
+    LEVELS,
+    LISTED,
+    MATHS,
+    MISSING,
+    NEAR,
+    NETHERBY_8B,
+    OPENED,
+    PLAIN,
+    PRIOR,
+    QUIZ,
+    READING,
+    SAME,
+    SAME_BEFORE,
+    SCHOOL,
+    SEX,
+    SPAN_OF,
+    STEPS,
+    SURVEY,
+    TRIED,
+    Case,
+    base,
+    derived,
+    measured,
+    one,
+    who,
+)
+from tests.answers.witnesses_of_splits import SPLIT_CASES, YARDSTICK_CASES
 
-from pydantic import BaseModel
-
-from bridge_chart.terms import question as q
-
-
-class _Same:
-    """The key's meaning when it is left away."""
-
-
-SAME = _Same()
-CHANGES = object()
-ABSENT = object()
-
-
-@dataclass(frozen=True)
-class Case:
-    """`atoms`: the values' names in `every_atom`; `values`: what is set, and what must come."""
-
-    model: str
-    base: dict[str, Any]
-    path: str
-    values: list[tuple[Any, Any]]
-    where: str = "demo"
-    without: Any = ABSENT
-    """What stands at the place in the question that the answer is held against; else nothing."""
-
-    def question(self, value: Any) -> dict[str, Any]:
-        out = copy.deepcopy(self.base)
-        *way, last = (int(p) if p.isdigit() else p for p in self.path.split("."))
-        at: Any = out
-        for step in way:
-            at = at[step]
-        if value is ABSENT:
-            if isinstance(at, dict):
-                at.pop(last, None)
-        else:
-            at[last] = value
-        return out
-
-    @property
-    def atoms(self) -> set[str]:
-        """What it is a witness for: the key, and each value that the format spells out."""
-        found = {self.model}
-        for value, _ in self.values:
-            for one in value if isinstance(value, list) else [value]:
-                if isinstance(one, str | int):
-                    found.add(f"{self.model}={one}")
-        return found
-
-
-def every_atom() -> set[str]:
-    """Every key of every part of the format, and every value that the format spells out."""
-    seen: dict[type[BaseModel], None] = {}
-    stack: list[type[BaseModel]] = [q.Question]
-    while stack:
-        model = stack.pop()
-        if model in seen:
-            continue
-        seen[model] = None
-        for field in model.model_fields.values():
-            stack += [part for part in _parts(field.annotation) if isinstance(part, type)]
-    return {
-        name
-        for model in seen
-        for key, field in model.model_fields.items()
-        for plain in [f"{model.__name__}.{field.alias or key}"]
-        for name in [plain, *(f"{plain}={v}" for v in _parts(field.annotation)
-                              if not isinstance(v, type))]
-    }  # fmt: skip
-
-
-def _parts(kind: Any) -> list[Any]:
-    """Models and literal values in a type, however deep."""
-    if get_origin(kind) is None:
-        return [kind] if isinstance(kind, type) and issubclass(kind, BaseModel) else []
-    if "Literal" in str(get_origin(kind)):
-        return list(get_args(kind))
-    arguments = get_args(kind)
-    if "Annotated" in str(get_origin(kind)) or hasattr(kind, "__metadata__"):
-        arguments = arguments[:1]
-    return [part for argument in arguments for part in _parts(argument)]
-
-
-SURVEY: dict[str, Any] = {"assessment": "Spring survey", "subject": "Mathematics"}
-MATHS = {**SURVEY, "sitting": "spring 2026"}
-READING = {**MATHS, "subject": "Reading"}
-BEFORE = {**SURVEY, "sitting": "spring 2025"}
-CHECK: dict[str, Any] = {"assessment": "Harbour check", "sitting": "winter 2026"}
-FORM_A = {**CHECK, "form": "A"}
-LAST_ONE = {**FORM_A, "part": {"kind": "question", "is": "Q30"}}
-GRADE: dict[str, Any] = {"assessment": "Harbour certificate", "subject": "Geography"}
-EIGHTH: dict[str, Any] = {"all": [{"field": "year_level", "in": [8]}]}
-PRIOR: dict[str, Any] = {"prior": {}}
-SPAN_OF = {"derive": "span", "of": MATHS, "against": PRIOR}
-SCHOOL: dict[str, Any] = {"field": "school"}
-SEX: dict[str, Any] = {"characteristic": "Sex"}
-SAME_BEFORE = {"assessment": "same", "subject": "same", "sitting": {"back": 1}}
-NETHERBY_8B = "Netherby: 8B, 2025-26"
-PLAIN: dict[str, Any] = {"what": [MATHS], "who": EIGHTH, "split": [SCHOOL]}
-QUIZ: dict[str, Any] = {"assessment": "Quiz", "subject": "Maths", "sitting": "May"}
-
-
-def base(**more: Any) -> dict[str, Any]:
-    return {**PLAIN, **more}
-
-
-def one(value: Any, outcome: Any = CHANGES) -> list[tuple[Any, Any]]:
-    return [(value, outcome)]
-
-
-def who(condition: dict[str, Any], **more: Any) -> dict[str, Any]:
-    return base(who={"all": [condition]}, **more)
-
-
-def measured(**more: Any) -> dict[str, Any]:
-    return base(what=[{**MATHS, **more}])
-
-
-def derived(how: str, **more: Any) -> dict[str, Any]:
-    return {"derive": how, "of": MATHS, **more}
-
-
-LISTED = {**PLAIN, "show": "students", "split": []}
-OPENED = base(open={"add": [{"characteristic": "Sex", "in": ["F"]}]})
-STEPS = {"measure": {**MATHS, "score": "level"}, "level": ["Secure"]}
-NEAR = {"measure": MATHS, "boundary": "Secure", "within": 3}
-MISSING = {"missing": "absent", "measure": MATHS}
-SAID = [SAME, *[CHANGES] * 9]
-
-LEVEL_2 = "Harbour award level 2"
-CREDITS = {"assessment": "Credits"}
-AWARD = {"derive": "award", "of": CREDITS, "rule": LEVEL_2}
-LEVEL = {**MATHS, "score": "level"}
-LEVELS = {"what": [LEVEL], "show": "levels", "who": EIGHTH}
-BUILDING = (4332, 1898)
-"""Opaque ids of two students of year 8 who are in the second level."""
-TRIED = {"of": LEVEL, "moves": [{"student": BUILDING[0], "by": 1}]}
 PLAN_CASES = [
     Case("Question.plan", LEVELS, "plan", one(TRIED)),
     Case("Trial.of", {**LEVELS, "plan": TRIED}, "plan.of",
@@ -498,100 +398,6 @@ CONDITION_CASES = [
     Case("AnyOf.any", base(), "who.all.0", one({"any": [EIGHTH["all"][0], STEPS]})),
     Case("AllOf.all", base(), "who.all.0", one({"all": [EIGHTH["all"][0], STEPS]})),
     Case("Not.not", base(), "who.all.0", one({"not": EIGHTH["all"][0]})),
-]  # fmt: skip
-
-SPLIT_CASES = [
-    *[Case("ByField.field", {"what": [MATHS], "who": EIGHTH}, "split", one([{"field": field}]))
-      for field in ("school", "class", "teacher")],
-    *[Case(f"ByField.field={field}", {"what": [MATHS]}, "split",
-           one([{"field": field}], outcome)) for field, outcome in (
-               ("school", CHANGES), ("class", CHANGES), ("teacher", CHANGES),
-               ("year_level", CHANGES), ("student", "a row for each student"))],
-    Case("ByField.field=course", {"what": [QUIZ]}, "split", one([{"field": "course"}]),
-         where="courses"),
-    Case("ByField.of", {"what": [QUIZ], "split": [{"field": "class"}]}, "split.0.of",
-         one("subject"), where="courses"),
-    Case("ByField.of", base(), "split.0.of", one("subject", "“of”")),
-    Case("ByField.as_of", {"what": [BEFORE], "split": [SCHOOL]}, "split.0.as_of",
-         [("sitting", SAME), ("today", CHANGES)]),
-    Case("ByCharacteristic.characteristic", base(), "split.0", one(SEX), without=SCHOOL),
-    Case("ByCharacteristic.as_of", {"what": [BEFORE], "split": [{"characteristic":
-         "Meal support"}]}, "split.0.as_of", [("sitting", SAME), ("today", CHANGES)]),
-    Case("ByBand.band", base(against=PRIOR), "split.0", [({"band": "prior"}, CHANGES),
-         ({"band": {**READING, "sitting": "spring 2025"}}, CHANGES)], without=SCHOOL),
-    Case("ByBand.band=prior", base(), "split.0", one({"band": "prior"}), without=SCHOOL),
-    Case("ByBand.scheme", base(split=[{"band": "prior"}]), "split.0.scheme",
-         [({"cuts": [300]}, CHANGES), ({"cuts": [340, 300]}, "must rise")]),
-    Case("BandScheme.cuts", base(split=[{"band": "prior", "scheme": {"cuts": [300]}}]),
-         "split.0.scheme.cuts", one([310, 340]), without=[300]),
-    Case("BandScheme.names", base(split=[{"band": "prior", "scheme": {"cuts": [300]}}]),
-         "split.0.scheme.names", [(["catching up", "there"], CHANGES), (["one"], "2 bands")]),
-    Case("ByLevel.level_of", base(), "split.0", one({"level_of": BEFORE}), without=SCHOOL),
-    Case("ByPopulations.populations", base(), "split.0",
-         one({"populations": [{"label": "a", "who": {}}]}), without=SCHOOL),
-    Case("Population.label", base(split=[{"populations": [{"label": "a", "who": {}}]}]),
-         "split.0.populations.0.label", one("b"), without="a"),
-    Case("Population.who", base(split=[{"populations": [{"label": "a", "who": {}}]}]),
-         "split.0.populations.0.who", one({"all": [STEPS]}), without={}),
-]  # fmt: skip
-
-FIRST_OF = {"prior": {"priors": [{"first_of": [BEFORE]}]}}
-GROWN = {"growth_table": {"goal": "expected", "from": SAME_BEFORE}}
-YARDSTICK_CASES = [
-    Case("AgainstPrior.prior", base(), "against", one(PRIOR)),
-    Case("PriorSpec.priors", base(against={"prior": {}}), "against.prior.priors", [
-        ("declared", SAME), ([{**READING, "sitting": "spring 2025"}], CHANGES)]),
-    Case("PriorSpec.expect", base(against={"prior": {}}), "against.prior.expect", [
-        ("linear", SAME), ("cubic", CHANGES), ("spline", CHANGES), ("equal_scores", CHANGES),
-        ("table", CHANGES)]),
-    Case("PriorSpec.model", base(against={"prior": {}}), "against.prior.model", [
-        ("simple", SAME), ("multilevel", CHANGES), ("corrected", CHANGES)]),
-    Case("PriorSpec.covariates", base(against={"prior": {}}), "against.prior.covariates",
-         [(["Sex"], CHANGES), (["Colour"], "no characteristic")]),
-    Case("PriorSpec.table", base(against={"prior": {}}), "against.prior.table",
-         one("a", "table by name")),
-    Case("FirstOf.first_of", base(), "against", one(FIRST_OF, "the first of several priors")),
-    Case("AgainstTarget.target", {"what": [GRADE]}, "against", one({"target": {"kind": "floor"}})),
-    Case("TargetSpec.kind", {"what": [GRADE], "against": {"target": {"kind": "floor"}}},
-         "against.target.kind", one("personal"), without="floor"),
-    Case("TargetSpec.about", {"what": [GRADE], "against": {"target": {"kind": "floor"}}},
-         "against.target.about", [("same", SAME), (GRADE, "about another measure")]),
-    Case("AgainstPredicted.predicted", {"what": [GRADE]}, "against", one({"predicted": {}})),
-    Case("PredictedSpec.about", {"what": [GRADE], "against": {"predicted": {}}},
-         "against.predicted.about", [("same", SAME), (GRADE, "about another measure")]),
-    Case("PredictedSpec.collected", {"what": [GRADE], "against": {"predicted": {}}},
-         "against.predicted.collected", one("2025-01-01", "collected")),
-    Case("AgainstNation.nation", base(), "against", one({"nation": {}})),
-    Case("NationSpec.table", base(against={"nation": {}}), "against.nation.table",
-         one("a", "table by name")),
-    Case("AgainstEarlier.earlier", base(), "against", one({"earlier": {"measure": SAME_BEFORE}})),
-    Case("EarlierSpec.measure", base(against={"earlier": {"measure": SAME_BEFORE}}),
-         "against.earlier.measure", one({**SURVEY, "sitting": "spring 2024"}),
-         without=SAME_BEFORE),
-    Case("AgainstGroup.group", base(), "against", one({"group": {"who": {}}})),
-    Case("GroupSpec.who", base(against={"group": {"who": {}}}), "against.group.who",
-         one({"all": [{"field": "school", "in": ["Netherby"]}]}), without={}),
-    Case("AgainstGrowthTable.growth_table", base(), "against",
-         one({"growth_table": {"goal": "expected", "from": SAME_BEFORE}})),
-    Case("GrowthTableSpec.goal", base(against=GROWN), "against.growth_table.goal",
-         one("ambitious"), without="expected"),
-    Case("GrowthTableSpec.goal=expected",
-         base(against={"growth_table": {"goal": "ambitious", "from": SAME_BEFORE}}),
-         "against.growth_table.goal", one("expected"), without="ambitious"),
-    Case("GrowthTableSpec.from", base(against=GROWN), "against.growth_table.from",
-         one({**SURVEY, "sitting": "spring 2024"}), without=SAME_BEFORE),
-    Case("GrowthTableSpec.table", base(against=GROWN), "against.growth_table.table",
-         one(1, "table by name")),
-    Case("AgainstThreshold.threshold", base(), "against",
-         one({"threshold": {"rule": "Mainland entry"}}, "what a student has of it")),
-    Case("AgainstThreshold.threshold", {"what": [AWARD]}, "against",
-         one({"threshold": {"rule": "Harbour award level 2"}})),
-    Case("ThresholdSpec.rule", {"what": [AWARD], "against": {"threshold": {"rule": LEVEL_2}}},
-         "against.threshold.rule", one("Mainland entry"), without=LEVEL_2),
-    Case("ThresholdSpec.condition", {"what": [{**AWARD, "condition": "Level total"}],
-                                     "against": {"threshold": {"rule": LEVEL_2,
-                                                               "condition": "Level total"}}},
-         "against.threshold.condition", one("Number"), without="Level total"),
 ]  # fmt: skip
 
 CASES = [*QUESTION_CASES, *MEASURE_CASES, *CONDITION_CASES, *SPLIT_CASES, *YARDSTICK_CASES]
