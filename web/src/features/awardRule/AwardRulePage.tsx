@@ -4,6 +4,7 @@ import { useState } from "react";
 import { client, unwrap, uploadDraft } from "../../api/client";
 import { LabelField } from "../../ui/LabelField";
 import { SeeFirst } from "../../ui/SeeFirst";
+import { StartFrom } from "../../ui/StartFrom";
 import { Trouble } from "../../ui/Trouble";
 import { Lines } from "./Lines";
 import { ReadBack } from "./ReadBack";
@@ -43,23 +44,14 @@ export function AwardRulePage() {
 			</p>
 			{kept.isError && <Trouble error={kept.error} />}
 			<div className="mb-3 flex flex-wrap items-end gap-3">
-				<label>
-					<span className="block text-[13px] font-semibold">Start from</span>
-					<select
-						className="select select-sm w-64"
-						value=""
-						onChange={(event) => setWritten(awards[Number(event.target.value)] ?? null)}
-					>
-						<option value="">a rule that is kept</option>
-						{awards.map((one, at) => (
-							<option key={`${one.award} ${one.school_year}`} value={at}>
-								{[one.award, one.school_year && `from ${one.school_year}`]
-									.filter(Boolean)
-									.join(", ")}
-							</option>
-						))}
-					</select>
-				</label>
+				<StartFrom
+					kept="a rule that is kept"
+					options={awards.map(({ award, school_year }) => ({
+						key: `${award} ${school_year}`,
+						words: [award, school_year && `from ${school_year}`].filter(Boolean).join(", "),
+					}))}
+					choose={(at) => setWritten(awards[at] ?? null)}
+				/>
 				<button
 					type="button"
 					className="btn btn-outline btn-sm"

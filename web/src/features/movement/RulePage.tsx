@@ -5,6 +5,7 @@ import { useCatalogue } from "../../api/catalogue";
 import { client, unwrap, uploadDraft } from "../../api/client";
 import { LabelField } from "../../ui/LabelField";
 import { SeeFirst } from "../../ui/SeeFirst";
+import { StartFrom } from "../../ui/StartFrom";
 import { Trouble } from "../../ui/Trouble";
 import { Credits } from "./Credits";
 import {
@@ -55,27 +56,18 @@ export function RulePage() {
 			</p>
 			{known.isError && <Trouble error={known.error} />}
 			<div className="mb-4 flex flex-wrap items-end gap-3">
-				{rules.length > 0 && (
-					<label>
-						<span className="block text-[13px] font-semibold">Start from</span>
-						<select
-							className="select select-sm w-64"
-							value=""
-							onChange={(event) => {
-								const chosen = rules[Number(event.target.value)];
-								const its = tests.find((one) => one.test === chosen?.test);
-								if (chosen && its) setRule(textOf(chosen, its.levels));
-							}}
-						>
-							<option value="">a rule that is kept</option>
-							{rules.map((one, at) => (
-								<option key={`${one.test} ${one.subject} ${one.rule}`} value={at}>
-									{[one.rule, one.test, one.subject].filter(Boolean).join(", ")}
-								</option>
-							))}
-						</select>
-					</label>
-				)}
+				<StartFrom
+					kept="a rule that is kept"
+					options={rules.map(({ rule: called, test, subject }) => ({
+						key: `${test} ${subject} ${called}`,
+						words: [called, test, subject].filter(Boolean).join(", "),
+					}))}
+					choose={(at) => {
+						const chosen = rules[at];
+						const its = tests.find((one) => one.test === chosen?.test);
+						if (chosen && its) setRule(textOf(chosen, its.levels));
+					}}
+				/>
 				<label>
 					<span className="block text-[13px] font-semibold">Test</span>
 					<select

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { client, unwrap, uploadDraft } from "../../api/client";
 import { LabelField } from "../../ui/LabelField";
 import { SeeFirst } from "../../ui/SeeFirst";
+import { StartFrom } from "../../ui/StartFrom";
 import { Trouble } from "../../ui/Trouble";
 import { StepRows } from "./StepRows";
 import { asFile, BLANK, type ScaleText, textOf, wrongIn } from "./scale";
@@ -37,26 +38,17 @@ export function ScalePage() {
 			</p>
 			{known.isError && <Trouble error={known.error} />}
 			<div className="mb-4 flex flex-wrap items-end gap-3">
-				{scales.length > 0 && (
-					<label>
-						<span className="block text-[13px] font-semibold">Start from</span>
-						<select
-							className="select select-sm w-64"
-							value=""
-							onChange={(event) => {
-								const chosen = scales[Number(event.target.value)];
-								if (chosen) setScale(textOf(chosen));
-							}}
-						>
-							<option value="">a scale that is kept</option>
-							{scales.map((one, at) => (
-								<option key={`${one.test} ${one.subject} ${one.score}`} value={at}>
-									{[one.test, one.subject, one.score].filter(Boolean).join(", ")}
-								</option>
-							))}
-						</select>
-					</label>
-				)}
+				<StartFrom
+					kept="a scale that is kept"
+					options={scales.map(({ test, subject, score }) => ({
+						key: `${test} ${subject} ${score}`,
+						words: [test, subject, score].filter(Boolean).join(", "),
+					}))}
+					choose={(at) => {
+						const chosen = scales[at];
+						if (chosen) setScale(textOf(chosen));
+					}}
+				/>
 				<LabelField label="Test" value={scale.test} save={(test) => set({ test })} />
 				<LabelField
 					label="Subject"
