@@ -18,6 +18,7 @@ import sqlalchemy as sa
 from flask.testing import FlaskClient
 from tests.support import Place, roster, signed_in
 
+from bridge_chart.api import intake
 from bridge_chart.intake.drafts import large, work
 from bridge_chart.intake.drafts.work import Watched
 from bridge_chart.jobs.worker import make_queue, run, take_up_again
@@ -101,6 +102,33 @@ def test_a_worker_understands_a_large_file_as_a_small_one_is_and_keeps_it(
     assert (done["state"], done["kept"]) == ("done", {"batch_id": 2, "version": 2})
     assert client.get(f"/api/drafts/{state['id']}").status_code == 404
     assert tarn.ask({"what": [{"assessment": "Quiz"}]}).coverage[0].counted == 30
+
+
+@pytest.mark.parametrize("end_before", [1, 2, 3])
+def test_a_page_that_asks_while_the_work_ends_still_sees_its_end(
+    tarn: Place, client: FlaskClient, monkeypatch: pytest.MonkeyPatch, end_before: int
+) -> None:
+    waiting = upload(client, MARKS)
+    looks = []
+
+    def late(module: Any, name: str) -> None:
+        was = getattr(module, name)
+
+        def look(*args: Any) -> Any:
+            looks.append(name)
+            if len(looks) == end_before:
+                run(tarn.settings, until_empty=True)
+            return was(*args)
+
+        monkeypatch.setattr(module, name, look)
+
+    late(intake, "work_on")
+    late(intake.drafts, "open_draft")
+    late(intake.drafts, "understood_of")
+    state = draft(client, waiting["id"])
+    assert len(looks) > end_before
+    # Either it is under way still, and the page asks again, or what was understood is there.
+    assert state["work"] is not None or state["examination"] is not None
 
 
 def test_the_rows_of_a_finding_are_there_without_reading_the_file_again(

@@ -93,9 +93,13 @@ def state_of(draft: drafts.Draft) -> DraftState:
     if not draft.large:
         told, _, _ = understand_draft(here.engine, here.settings.snapshots, draft)
         return _state(draft, told, None)
+    # The work is looked at first: of work that ends between the two looks, the end is seen. The
+    # other way round a page is told that nobody works and nothing is understood, and waits forever.
+    work = work_on(here.engine, [draft.id]).get(draft.id)
+    draft = drafts.open_draft(here.engine, actor(), draft.id)
     stored = drafts.understood_of(here.engine, draft)
     told = Understood.model_validate(stored) if stored else unread(draft.kind)
-    return _state(draft, told, work_on(here.engine, [draft.id]).get(draft.id))
+    return _state(draft, told, work)
 
 
 def _state(draft: drafts.Draft, told: Understood, work: Work | None) -> DraftState:
