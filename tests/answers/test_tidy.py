@@ -46,6 +46,24 @@ def table(out: Path, name: str) -> list[dict[str, object]]:
     return pl.read_parquet(out / f"{name}.parquet").to_dicts()
 
 
+def test_credit_records_as_they_hold_with_their_origin(kept: Place, tmp_path: Path) -> None:
+    kept.bring("credits", "Number,Standard,Credits,Result,Status,Date\n"
+               "001,=S1,2.5,pass,banked,2025-11-02\n001,S2,4,,estimated,2026-05-01\n"
+               "002,S2,3,pass,banked,2025-03-01\n", "c.csv")  # fmt: skip
+    write_tidy(kept.snapshot, tmp_path)
+    told = [
+        (r["number"], r["school_year"], r["standard"], r["credits"], r["standing"], str(r["date"]),
+         r["file"], r["line"])
+        for r in table(tmp_path, "credits")
+    ]  # fmt: skip
+    assert told == [
+        ("001", "2025-26", "=S1", 2.5, "banked", "2025-11-02", "c.csv", 2),
+        ("001", "2025-26", "S2", 4.0, "estimated", "2026-05-01", "c.csv", 3),
+        ("002", "2024-25", "S2", 3.0, "banked", "2025-03-01", "c.csv", 4),
+    ]
+    assert "'=S1" in (tmp_path / "credits.csv").read_text()
+
+
 def test_students_and_where_they_were(out: Path) -> None:
     assert table(out, "students") == [
         {"number": "001", "given_name": "=Ida", "family_name": "",

@@ -132,6 +132,22 @@ def test_one_value_may_go_onto_two_scales_and_one_start_to_two_years(place: Plac
     assert found(place, "expectation", text) == {}
 
 
+def test_rows_about_what_their_test_has_not_are_told_and_kept(place: Place) -> None:
+    place.bring("roster", "Number,School,Year\n1,Ash,7\n2,Ash,7\n", academic_year="2025-26")
+    place.bring("results", "Number,Subject,Grade\n1,Art,A\n2,Art,B\n", "mock.csv", test="Mock",
+                sitting="May", date="2026-05-02")  # fmt: skip
+    place.bring("names", "What,Name,Means\nsubject,Fine art,Art\n", "names.csv")
+    table = ("Test,Subject,Sitting,Value,Standard,Credits\nMock,Fine Art,,A,P1,4\n"
+             "mock,Fine art,may,B,P1,3\nMock,Painting,May,A,P2,4\nMock,Art,June,A,P3,4\n"
+             "Another,Anything,,A,P4,4\n")  # fmt: skip
+    looked = place.look("practice", table).examination
+    told = {f.key: (f.kind, f.rows, f.detail) for f in looked.findings}
+    assert looked.rows_kept == 5
+    assert told["no_such_subject"][:2] == ("ask", [2, 4])
+    assert "Mock has no subject “Painting”" in told["no_such_subject"][2]
+    assert told["no_such_sitting"][:2] == ("ask", [5])
+
+
 def test_a_missing_column_is_named(place: Place) -> None:
     with pytest.raises(UnreadableFile, match="a column with the expected value") as refused:
         place.look("expectation", "Test,Start\nS,10\n")

@@ -22,6 +22,7 @@ import polars as pl
 from bridge_chart.output.csv import DANGEROUS
 from bridge_chart.store.codes import STATUSES
 from bridge_chart.store.snapshot import UNKNOWN_DAY, MeasureKey, Roll, Snapshot
+from bridge_chart.terms.calendar import school_year_of
 
 NO_ROW = STATUSES.index("no_row")
 DATATYPES = {pl.String: "string", pl.Date: "date", pl.Float64: "double", pl.Int64: "integer"}
@@ -97,6 +98,20 @@ TABLES: dict[str, dict[str, Column]] = {
         "mark": Column(pl.Int64, "The marks"),
         "maximum": Column(pl.Float64, "What the question is worth; blank where nothing says it"),
         "topic": Column(pl.String, "Its topic, where a table says it"),
+    },
+    "credits": {
+        "number": NUMBER, "school_year": YEAR,
+        "standard": Column(pl.String, "The standard"),
+        "title": Column(pl.String, "Its title"),
+        "subject": Column(pl.String, "Its subject"),
+        "level": Column(pl.String, "Its level"),
+        "kind": Column(pl.String, "The kind of assessment"),
+        "result": Column(pl.String, "The result"),
+        "credits": Column(pl.Float64, "What the record is worth"),
+        "standing": Column(pl.String, "banked or estimated"),
+        "date": Column(pl.Date, "The day of the record"),
+        "file": Column(pl.String, "The file that says it"),
+        "line": Column(pl.Int64, "Its line in that file"),
     },
 }  # fmt: skip
 
@@ -178,6 +193,8 @@ def _of(name: str, snapshot: Snapshot) -> Iterator[pl.DataFrame]:
         for measure in snapshot.measures:
             if (measure.role == "result") == (name == "results"):
                 yield _measured(snapshot, measure)
+    elif name == "credits":
+        yield from _credits(snapshot)
     elif name == "marks":
         for sitting in {m.sitting.id: m for m in snapshot.measures}.values():
             yield from _marks(snapshot, sitting)
@@ -265,6 +282,27 @@ def _measured(snapshot: Snapshot, measure: MeasureKey) -> pl.DataFrame:
         "tested_year_level": pl.Series(levels).set(pl.Series(levels < 0), None),
         "file": [snapshot.files.get(int(one), "") for one in batch],
         "line": line.astype(np.int64), "role": measure.role, "kind": measure.kind,
+    })  # fmt: skip
+
+
+def _credits(snapshot: Snapshot) -> Iterator[pl.DataFrame]:
+    """Every credit record that holds, by student, standard and date."""
+    kept = snapshot.credits
+    if kept is None:
+        return
+    texts = {
+        name: np.array([*names, ""], object)[np.asarray(kept.codes[name])].tolist()
+        for name, names in kept.names.items()
+    }
+    days = pl.Series(np.asarray(kept.day).astype(np.int32)).cast(pl.Date)
+    yield pl.DataFrame({
+        "number": _texts(snapshot.numbers, kept.student), **texts,
+        "school_year": [school_year_of(day) for day in days.to_list()],
+        "credits": np.asarray(kept.credits) / kept.parts,
+        "standing": ["banked" if sure else "estimated" for sure in np.asarray(kept.banked)],
+        "date": days,
+        "file": [snapshot.files.get(int(one), "") for one in np.asarray(kept.batch)],
+        "line": np.asarray(kept.line).astype(np.int64),
     })  # fmt: skip
 
 

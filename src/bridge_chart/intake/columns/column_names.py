@@ -61,7 +61,7 @@ CREDITS = {
     "kind": r"kind|type|assess(ed|ment)( type)?|internal external",
     "credits": r"credits?( value| earned| gained)?",
     "result": r"result|grade|outcome|achieved",
-    "estimated": r"estimated?|banked( or estimated)?|standing",
+    "estimated": r"estimated?|banked( or estimated)?|standing|status",
     "date": r"date|date (awarded|earned|reported)",
     "credits_banked": r"(credits? )?(banked|achieved|gained|internal|external)( credits?)?",
     "credits_estimated": r"(credits? )?(estimated|expected|predicted|provisional) credits?|"

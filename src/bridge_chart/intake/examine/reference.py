@@ -19,6 +19,7 @@ from bridge_chart.intake.columns.wide_tables import lengthen_table
 from bridge_chart.intake.examine.award_checks import check_awards
 from bridge_chart.intake.examine.cut_checks import check_cuts
 from bridge_chart.intake.examine.naming import check_names
+from bridge_chart.intake.examine.reach import check_reach
 from bridge_chart.intake.examine.rekeying import marks_moved
 from bridge_chart.intake.examine.rereading import read_again
 from bridge_chart.intake.examine.start_tables import FIGURES, check_starts, plain_figures
@@ -177,6 +178,8 @@ def _check(kind: str, frame: pl.DataFrame, snapshot: Snapshot, found: f.Findings
         check_starts(kind, frame, found)
     if kind == "names":
         check_names(frame, snapshot, found)
+    elif "test" in frame.columns:
+        check_reach(frame, snapshot, found)
     _scores(kind, frame, found)
 
 
