@@ -2719,18 +2719,19 @@ export interface components {
         };
         /**
          * InSubject
-         * @description What counts towards a condition in one subject, over all who are asked about, n of whom have
-         *     something there: mean credits, or of a condition on subjects the share who have enough.
+         * @description What counts towards a condition in one subject, over all n who are asked about, of whom
+         *     `having` have something there: mean credits, or of a condition on subjects the share who have
+         *     enough.
          */
         InSubject: {
             /** Subject */
             subject: string;
             /** N */
             n: number;
-            /** Banked */
-            banked: number;
-            /** With Estimates */
-            with_estimates: number;
+            /** Having */
+            having: number;
+            banked: components["schemas"]["Reached"];
+            with_estimates: components["schemas"]["Reached"];
         };
         /**
          * Item
@@ -4230,6 +4231,18 @@ export interface components {
             version?: number | null;
             /** @default null */
             open?: components["schemas"]["Open"] | null;
+        };
+        /**
+         * Reached
+         * @description A mean or share with its interval.
+         */
+        Reached: {
+            /** Value */
+            value: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
         };
         /** Reading */
         Reading: {

@@ -3,6 +3,7 @@ import type { Schemas } from "../../api/client";
 import { Chip, Hatches, Reach } from "../../charts/awardStates";
 import { figure } from "../../lib/numbers";
 import { day } from "../../lib/words";
+import { FileLine } from "../../question/listing/FileLine";
 import { type Column, DataTable } from "../../ui/DataTable";
 
 type Credits = Schemas["Credits"];
@@ -98,6 +99,7 @@ function short(value: number): string {
 function Records({ records }: { records: CreditRow[] }) {
 	const subjects = [...new Set(records.map((one) => one.subject))].filter(Boolean);
 	const [subject, setSubject] = useState("");
+	const [opened, setOpened] = useState("");
 	const shown = subject ? records.filter((one) => one.subject === subject) : records;
 	return (
 		<details className="mt-3">
@@ -122,11 +124,34 @@ function Records({ records }: { records: CreditRow[] }) {
 			<DataTable
 				caption="Credit records by standard"
 				rows={shown}
-				keyOf={(row, at) => `${row.standard} ${row.date} ${at}`}
-				columns={RECORD_COLUMNS}
+				keyOf={lineOf}
+				columns={[
+					...RECORD_COLUMNS,
+					{
+						key: "file",
+						label: "file",
+						side: "left",
+						cell: (row) => (
+							<button
+								type="button"
+								className="no-print text-left text-ahead hover:underline"
+								aria-expanded={opened === lineOf(row)}
+								onClick={() => setOpened(opened === lineOf(row) ? "" : lineOf(row))}
+							>
+								{row.file}, line {row.origin.line}
+							</button>
+						),
+					},
+				]}
+				below={(row) => (opened === lineOf(row) ? <FileLine origin={row.origin} /> : undefined)}
 			/>
 		</details>
 	);
+}
+
+/** One line may say the records of several standards. */
+function lineOf(row: CreditRow): string {
+	return `${row.standard} ${row.origin.batch_id} ${row.origin.line}`;
 }
 
 const RECORD_COLUMNS: Column<CreditRow>[] = [

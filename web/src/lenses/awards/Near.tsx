@@ -3,7 +3,7 @@ import type { Question, Schemas } from "../../api/client";
 import { Chip, Reach } from "../../charts/awardStates";
 import { figure, percent } from "../../lib/numbers";
 import { useNames } from "../../question/listing/useNames";
-import { type Body, statesOf } from "./model";
+import { type Body, statesOf, withInterval } from "./model";
 
 type Near_ = Schemas["NearAward"];
 
@@ -92,7 +92,7 @@ function BySubject({ body, unit }: { body: Body; unit: string }) {
 	const subjects = body.by_subject ?? [];
 	if (!subjects.length) return null;
 	const shares = unit === "subjects";
-	const most = shares ? 1 : Math.max(...subjects.map((one) => one.with_estimates));
+	const most = shares ? 1 : Math.max(...subjects.map((one) => one.with_estimates.value));
 	const said = (value: number) => (shares ? percent(value) : figure(value));
 	return (
 		<section aria-label="By subject" className="mt-4 border-t border-line pt-2">
@@ -100,25 +100,27 @@ function BySubject({ body, unit }: { body: Body; unit: string }) {
 				By subject{" "}
 				<span className="font-normal text-muted">
 					{shares ? "share of students who have enough in it" : "mean credits of each student"},
-					banked and with estimates
+					banked and with estimates · n {figure(subjects[0]?.n ?? 0, 0)}
 				</span>
 			</h3>
 			<ul className="grid gap-x-6 gap-y-0.5 text-[13px] sm:grid-cols-2">
 				{subjects.map((one) => (
 					<li
 						key={one.subject}
+						title={`${one.subject}: banked ${withInterval(one.banked, said)}, with estimates ${withInterval(one.with_estimates, said)}; ${figure(one.having, 0)} of ${figure(one.n, 0)} have something in it`}
 						className="grid grid-cols-[110px_minmax(0,1fr)_96px] items-center gap-x-2"
 					>
 						<span className="truncate">{one.subject}</span>
 						<Reach
-							banked={one.banked}
-							with_estimates={one.with_estimates}
+							banked={one.banked.value}
+							with_estimates={one.with_estimates.value}
 							needed={null}
 							most={most}
 							unit={shares ? "students" : "credits"}
 						/>
 						<span className="text-right">
-							{said(one.banked)} <span className="text-muted">{said(one.with_estimates)}</span>
+							{said(one.banked.value)}{" "}
+							<span className="text-muted">{said(one.with_estimates.value)}</span>
 						</span>
 					</li>
 				))}

@@ -2,13 +2,16 @@ import { figure, percent } from "../../lib/numbers";
 import type { LensProps } from "../../question/model/lens";
 import { type Column, DataTable } from "../../ui/DataTable";
 import { StepNumbers } from "../levels/Numbers";
-import { type Condition, isAwards, statesOf } from "./model";
+import { type Condition, isAwards, statesOf, withInterval } from "./model";
 
 /** The figures: conditions, groups, and how estimates came out before. */
 export function Numbers(props: LensProps) {
 	const body = props.answer.body;
 	if (!isAwards(body)) return null;
 	const called = new Map(body.awards.map((award) => [award.measure, award.name]));
+	const subjects = body.by_subject ?? [];
+	const asked = body.conditions[body.condition_at ?? -1];
+	const said = asked?.unit === "subjects" ? percent : figure;
 	const columns: Column<Condition>[] = [
 		{ key: "award", label: "award", side: "left", cell: (one) => called.get(one.measure) ?? "" },
 		{
@@ -35,6 +38,24 @@ export function Numbers(props: LensProps) {
 				columns={columns}
 			/>
 			<StepNumbers {...props} body={body} />
+			{subjects.length > 0 && (
+				<DataTable
+					caption={`By subject: ${body.condition}`}
+					rows={subjects}
+					keyOf={(one) => one.subject}
+					columns={[
+						{ key: "subject", label: "subject", side: "left", cell: (one) => one.subject },
+						{ key: "n", label: "n", cell: (one) => figure(one.n, 0) },
+						{ key: "having", label: "with something in it", cell: (one) => figure(one.having, 0) },
+						{ key: "banked", label: "banked", cell: (one) => withInterval(one.banked, said) },
+						{
+							key: "hoped",
+							label: "with estimates",
+							cell: (one) => withInterval(one.with_estimates, said),
+						},
+					]}
+				/>
+			)}
 			{body.estimates.length > 0 && (
 				<DataTable
 					caption="How estimates of earlier years came out"

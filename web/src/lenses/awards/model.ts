@@ -11,3 +11,8 @@ export function statesOf(body: Body): string[] {
 export function isAwards(body: Answer["body"]): body is Body {
 	return body.show === "awards";
 }
+
+/** A mean or share with its interval, as the figures of the place are written. */
+export function withInterval(one: Schemas["Reached"], said: (value: number) => string): string {
+	return `${said(one.value)} (${said(one.low)} to ${said(one.high)})`;
+}

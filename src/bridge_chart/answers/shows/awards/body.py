@@ -63,14 +63,24 @@ class NearAward(Value):
     others: list[int]
 
 
+class Reached(Value):
+    """A mean or share with its interval."""
+
+    value: float
+    low: float
+    high: float
+
+
 class InSubject(Value):
-    """What counts towards a condition in one subject, over all who are asked about, n of whom have
-    something there: mean credits, or of a condition on subjects the share who have enough."""
+    """What counts towards a condition in one subject, over all n who are asked about, of whom
+    `having` have something there: mean credits, or of a condition on subjects the share who have
+    enough."""
 
     subject: str
     n: int
-    banked: float
-    with_estimates: float
+    having: int
+    banked: Reached
+    with_estimates: Reached
 
 
 class AwardRead(Mark):

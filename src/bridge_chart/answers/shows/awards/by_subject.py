@@ -6,11 +6,13 @@ from dataclasses import replace
 
 import numpy as np
 
-from bridge_chart.answers.shows.awards.body import InSubject
+from bridge_chart.answers.shows.awards.body import InSubject, Reached
 from bridge_chart.answers.what.award import Judged
-from bridge_chart.core.arrays import Integers
+from bridge_chart.core.arrays import Floats, Integers
 from bridge_chart.core.awards.judge import judge
 from bridge_chart.core.awards.rules import Award, Credits, Need, Rule, Subjects
+from bridge_chart.core.describing.describe import moments
+from bridge_chart.core.describing.shares import wilson
 from bridge_chart.core.trust.verdicts import FEWEST_TO_SHOW
 from bridge_chart.terms.award_rule import Condition
 
@@ -39,23 +41,27 @@ def by_subject(
         count = int(held.records.student.max(initial=0)) + 1
         most = max(count, int(students.max()) + 1)
         found = judge(Award(Credits(own[0]), held.award.once), records, most)
-        if not found.with_estimates[students].any():
+        having = int(np.count_nonzero(found.with_estimates[students]))
+        if not having:
             continue
-        if isinstance(rule, Credits):
-            sure, hoped = (
-                float(part[students].mean() / records.parts)
-                for part in (found.banked, found.with_estimates)
-            )
-        else:
-            enough = judge(Award(Subjects(1, tuple(own)), held.award.once), records, most)
-            sure, hoped = (
-                float((part[students] >= 1).mean())
-                for part in (enough.banked, enough.with_estimates)
-            )
-        out.append(
-            InSubject(
-                subject=name, n=int(np.count_nonzero(found.with_estimates[students])),
-                banked=sure, with_estimates=hoped,
-            )
-        )  # fmt: skip
-    return sorted(out, key=lambda one: -one.with_estimates)
+        if isinstance(rule, Subjects):
+            found = judge(Award(Subjects(1, tuple(own)), held.award.once), records, most)
+        sure, hoped = (
+            _whole(part[students] / (records.parts if isinstance(rule, Credits) else 1), rule)
+            for part in (found.banked, found.with_estimates)
+        )
+        out.append(InSubject(
+            subject=name, n=len(students), having=having, banked=sure, with_estimates=hoped,
+        ))  # fmt: skip
+    return out
+
+
+def _whole(each: Floats, rule: Credits | Subjects) -> Reached:
+    """Credits of each student as their mean; whether each has enough as their share."""
+    if isinstance(rule, Credits):
+        found = moments(each, np.zeros(len(each), np.int64), 1)
+        value, low, high = float(found.mean[0]), float(found.low[0]), float(found.high[0])
+    else:
+        enough = np.asarray(np.count_nonzero(each >= 1))
+        value, low, high = (float(one) for one in wilson(enough, np.asarray(len(each))))
+    return Reached(value=value, low=low, high=high)
