@@ -15,6 +15,7 @@ from tests.support import Place, roster
 from bridge_chart.access.accounts import OPERATOR, actor_named
 from bridge_chart.answers.asking.ask import answer_on, read_question
 from bridge_chart.answers.asking.bind import bind
+from bridge_chart.answers.person.credits import credits_of
 from bridge_chart.answers.person.student import student_of_number, student_page
 from bridge_chart.answers.shows.awards.body import AwardCondition, AwardsBody
 from bridge_chart.intake.keep.keep import change_standing
@@ -285,6 +286,35 @@ def test_a_rule_may_change_with_a_school_year_and_a_newer_table_takes_its_place(
     newest = change_standing(tarn.engine, tarn.settings, OPERATOR, 4, "undone")
     assert newest.version == 5
     assert body_of(tarn, {"what": [tide]}).conditions[-1].counts == [1, 0, 11]
+
+
+def test_a_year_level_has_an_award_of_its_own(place: Place) -> None:
+    people = [(f"{n:03d}", "Tarn", 11 if n <= 14 else 12) for n in range(1, 25)]
+    place.bring("roster", roster(people), "r.csv", academic_year="2025-26", as_of="2025-09-01")
+    records = [f"{n:03d},A1,Art,1,x,{8 if n % 2 else 12},Merit,,2026-02-01" for n in range(1, 25)]
+    place.bring("credits", HEAD + "\n".join(records) + "\n", "c.csv")
+    rules = ("Award,Condition,Credits,Year level\nTide,Total,10,Year 11\nTide,Total,12,12\n"
+             "Tide,Total,20,\n")  # fmt: skip
+    place.bring("award", rules, "rule.csv")
+    counts = {}
+    for name in ("Tide", "Tide, Year 11", "Tide, Year 12"):
+        body = body_of(place, {"what": [{**LEVEL_2, "rule": name}]})
+        counts[name] = (body.conditions[-1].counts, body.conditions[-1].missing)
+    assert counts == {
+        "Tide": ([24, 0, 0], 0), "Tide, Year 11": ([7, 0, 7], 10),
+        "Tide, Year 12": ([5, 0, 5], 14),
+    }  # fmt: skip
+    snapshot = place.snapshot
+    at = [str(number) for number in np.asarray(snapshot.numbers)].index("001")
+    page = credits_of(snapshot, at)
+    assert page is not None
+    assert [one.name for one in page.awards] == ["Tide, Year 11", "Tide"]
+    # A newer table about one year level leaves the others as they are.
+    place.bring("award", "Award,Condition,Credits,Year level\nTide,Total,8,11\n", "r2.csv")
+    body = body_of(place, {"what": [{**LEVEL_2, "rule": "Tide, Year 11"}]})
+    assert body.conditions[-1].counts == [0, 0, 14]
+    body = body_of(place, {"what": [{**LEVEL_2, "rule": "Tide, Year 12"}]})
+    assert body.conditions[-1].counts == [5, 0, 5]
 
 
 def test_a_lead_sees_the_records_of_own_students_alone(tarn: Place) -> None:

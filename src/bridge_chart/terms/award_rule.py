@@ -9,6 +9,7 @@ from fractions import Fraction
 from typing import Any
 
 from bridge_chart.terms.wording import listed, plain
+from bridge_chart.terms.words import spoken
 
 Cells = Mapping[str, Any]
 ALL, ANY, ONCE = "all", "any", "once"
@@ -82,34 +83,42 @@ class Condition:
 @dataclass(frozen=True)
 class AwardRule:
     """All conditions must hold, under one choice of records. `once`: sets of standards of which one
-    counts; `since`: the first school year in which it holds (blank: from the first)."""
+    counts; `since`: the first school year in which it holds (blank: from the first); `year_level`:
+    of whom it is asked (None: of everybody)."""
 
     award: str
     grade: str
     since: str
     conditions: tuple[Condition, ...]
     once: tuple[tuple[str, ...], ...] = ()
+    year_level: int | None = None
 
     @property
     def name(self) -> str:
-        return f"{self.award}, {self.grade}" if self.grade else self.award
+        """One of a year level is an award of its own beside those of others."""
+        return ", ".join(filter(None, (self.award, self.of_whom, self.grade)))
+
+    @property
+    def of_whom(self) -> str:
+        return "" if self.year_level is None else spoken().level_name(self.year_level)
 
     @property
     def says(self) -> list[str]:
         """A sentence for each condition and set."""
-        told = [f"{one.name}: {one.says}." for one in self.conditions]
+        told = [f"It is asked of students in {self.of_whom}."] if self.of_whom else []
+        told += [f"{one.name}: {one.says}." for one in self.conditions]
         return told + [f"Of {listed(one, 12)} one counts." for one in self.once]
 
 
 def read_rules(rows: Sequence[Cells]) -> list[AwardRule]:
-    """The rules that rows of a table say; the newest batch's of each award and school year. A grade
-    asks what the award asks, and what it adds."""
+    """The rules that rows of a table say; the newest batch's of each award, school year and year
+    level. A grade asks what the award asks, and what it adds."""
     held = rows_that_hold(rows)
     out = []
-    for award, since in dict.fromkeys(map(_about, held)):
-        mine = [row for row in held if _about(row) == (award, since)]
+    for about in dict.fromkeys(map(_about, held)):
+        mine = [row for row in held if _about(row) == about]
         for grade, asked in _by_grade(mine).items():
-            out.append(_rule(mine[0]["award"], grade, since, asked))
+            out.append(_rule(mine[0], grade, asked))
     return out
 
 
@@ -126,8 +135,8 @@ def _by_grade(rows: Sequence[Cells]) -> dict[str, list[Cells]]:
 
 
 def rows_that_hold(rows: Sequence[Cells]) -> list[Cells]:
-    """Of each award and school year the rows of the newest table."""
-    newest: dict[tuple[str, str], int] = {}
+    """Of each award, school year and year level the rows of the newest table."""
+    newest: dict[tuple[str, str, int | None], int] = {}
     for row in rows:
         newest[_about(row)] = max(row.get("batch", 0), newest.get(_about(row), 0))
     return [row for row in rows if row.get("batch", 0) == newest[_about(row)]]
@@ -145,8 +154,8 @@ def rule_of_year(rules: Iterable[AwardRule], name: str, school_year: str) -> Awa
 def troubles(rows: Sequence[Cells]) -> dict[int, str]:
     """What cannot be meant, by the row's place: in words that finish “the row …”."""
     out: dict[int, str] = {}
-    for award, since in dict.fromkeys(map(_about, rows)):
-        mine = [n for n, row in enumerate(rows) if _about(row) == (award, since)]
+    for about in dict.fromkeys(map(_about, rows)):
+        mine = [n for n, row in enumerate(rows) if _about(row) == about]
         out |= _troubles(rows, mine)
     return out
 
@@ -237,10 +246,12 @@ def _parted(row: Cells) -> bool:
     return _same(row.get("joins")) in (ALL, ANY) or bool(row.get("subjects"))
 
 
-def _rule(award: str, grade: str, since: str, rows: list[Cells]) -> AwardRule:
+def _rule(first: Cells, grade: str, rows: list[Cells]) -> AwardRule:
     once = tuple(tuple(row["standards"]) for row in rows if _same(row.get("joins")) == ONCE)
     tops = [row for row in rows if not row.get("within") and _same(row.get("joins")) != ONCE]
-    return AwardRule(award, grade, since, tuple(_condition(row, rows) for row in tops), once)
+    conditions = tuple(_condition(row, rows) for row in tops)
+    _, since, level = _about(first)
+    return AwardRule(first["award"], grade, since, conditions, once, level)
 
 
 def _condition(row: Cells, rows: list[Cells]) -> Condition:
@@ -264,8 +275,9 @@ def of_same_award(rows: Sequence[Cells], some: Iterable[int]) -> list[int]:
     return [n for n, row in enumerate(rows) if _about(row) in about]
 
 
-def _about(row: Cells) -> tuple[str, str]:
-    return _same(row["award"]), row.get("school_year") or ""
+def _about(row: Cells) -> tuple[str, str, int | None]:
+    """Which award, from which school year, of which year level."""
+    return _same(row["award"]), row.get("school_year") or "", row.get("year_level")
 
 
 def _same(name: str | None) -> str:

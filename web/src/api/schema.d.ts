@@ -7533,6 +7533,11 @@ export interface components {
              * @default
              */
             school_year?: string;
+            /**
+             * Year Level
+             * @default null
+             */
+            year_level?: number | null;
         };
         /** RulesRead */
         RulesRead: {

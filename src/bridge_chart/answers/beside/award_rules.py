@@ -45,6 +45,7 @@ class RuleRow(BaseModel):
     result: str = Field(default="", max_length=1_000)
     standards: str = Field(default="", max_length=20_000)
     school_year: str = Field(default="", max_length=20)
+    year_level: int | None = Field(default=None, ge=-3, le=30)
 
 
 class RuleRead(Value):
@@ -95,7 +96,7 @@ class RulesKept(Value):
 
 
 def kept_rules(engine: sa.Engine, settings: Settings, actor: Actor) -> RulesKept:
-    """Every row of the newest table of each award and school year."""
+    """Every row of the newest table of each award, school year and year level."""
     require(actor, "intake")
     snapshot = seen_by(engine, settings.snapshots, actor)
     rows = rows_that_hold(snapshot.tables.rows("award"))
@@ -147,10 +148,10 @@ def _tried(
     if snapshot.credits is None or not snapshot.credit_years:
         return [], []
     year = snapshot.credit_years[-1]
-    recorded = np.flatnonzero(~np.isnan(np.asarray(snapshot.values(year))))
     tried, counts = [], []
     for rule in rules:
-        held = judged_on(snapshot, year.academic_year, rule)
+        held = judged_on(snapshot, year, rule)
+        recorded = np.unique(held.records.student)
         state = held.whole.status[recorded]
         counts.append(np.bincount(state, minlength=len(STATES)).tolist())
         tried += [

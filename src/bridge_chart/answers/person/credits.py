@@ -33,8 +33,9 @@ def credits_of(snapshot: Snapshot, at: int) -> Credits | None:
         return None
     of = plain(year)
     rules = rules_for(snapshot, year.academic_year)
-    told = [_Told(snapshot, of, rule, at) for rule in rules]
-    records = told[0].records() if told else _records(snapshot, at)
+    every = [_Told(snapshot, of, rule, at) for rule in rules]
+    told = [one for one in every if one.held.recorded[at]]
+    records = _records(snapshot, at)
     if not records:
         return None
     for n, record in enumerate(records):
@@ -78,9 +79,6 @@ class _Told:
             (one.name, self._best(node))
             for one, node in zip(rule.conditions, self._nodes(), strict=True)
         ]
-
-    def records(self) -> list[CreditRecord]:
-        return _records(self.snapshot, self.at)
 
     def _nodes(self) -> tuple[Rule, ...]:
         whole = self.held.award.rule

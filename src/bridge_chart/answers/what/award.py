@@ -11,13 +11,12 @@ import numpy as np
 from bridge_chart.answers.bound.names import one_of
 from bridge_chart.answers.bound.quantity import Quantity, Worked
 from bridge_chart.answers.kept.kept import kept_for
-from bridge_chart.answers.what.values import figures_of_students
-from bridge_chart.core.arrays import Floats, Integers
+from bridge_chart.core.arrays import Floats, Integers, Mask
 from bridge_chart.core.awards import rules as core
 from bridge_chart.core.awards.judge import MET, Outcome, judge
 from bridge_chart.core.awards.records import CreditRecords, Match
 from bridge_chart.store.codes import CREDITS
-from bridge_chart.store.snapshot import KeptCredits, Snapshot
+from bridge_chart.store.snapshot import KeptCredits, MeasureKey, Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.award_rule import ALL, AwardRule, Condition, read_rules, rule_of_year
 from bridge_chart.terms.calendar import year_bounds
@@ -31,8 +30,8 @@ BANKED_STATES = (STATES[0], STATES[2])
 
 @dataclass(frozen=True)
 class Judged:
-    """A rule judged in one school year. records: those until its end, ascending by student; whole:
-    the rule, its parts the conditions in their order."""
+    """A rule judged in one school year. records: those until its end of whom it is asked, ascending
+    by student; whole: the rule, its parts the conditions in their order."""
 
     award: core.Award
     records: CreditRecords
@@ -45,6 +44,13 @@ class Judged:
 
     def of(self, condition: int | None) -> Outcome:
         return self.whole if condition is None else self.whole.parts[condition]
+
+    @property
+    def recorded(self) -> Mask:
+        """(students,) who has a record, and is asked for the award."""
+        out = np.zeros(len(self.whole.status), bool)
+        out[self.records.student] = True
+        return out
 
     def rows_of(self, student: int) -> Integers:
         """The records of one student."""
@@ -98,13 +104,13 @@ class Award(Worked):
         counted = found.banked if self.counting == BANKED else found.with_estimates
         held = judged(snapshot, self.of, self.rule)
         parts = held.parts(self.condition) if self.condition else 1
-        return np.where(_recorded(snapshot, self.of), counted / parts, np.nan)
+        return np.where(held.recorded, counted / parts, np.nan)
 
     def standing(self, snapshot: Snapshot) -> Floats:
         """(students,) the place of each among `states`, from 1; NaN without records."""
         status = self.outcome(snapshot).status
         place = (status == MET) + 1.0 if self.counting == BANKED else status + 1.0
-        return np.where(_recorded(snapshot, self.of), place, np.nan)
+        return np.where(judged(snapshot, self.of, self.rule).recorded, place, np.nan)
 
     @property
     def states(self) -> tuple[str, ...]:
@@ -112,7 +118,8 @@ class Award(Worked):
 
     @property
     def lacks(self) -> str:
-        return "no credit record"
+        of_whom = self.rule.of_whom
+        return f"no credit record, or not in {of_whom}" if of_whom else "no credit record"
 
     @property
     def explained(self) -> tuple[str, str]:
@@ -138,10 +145,6 @@ def award_behind(quantity: Quantity) -> Award | None:
             return quantity.worked
         quantity = quantity.worked.of
     return None
-
-
-def _recorded(snapshot: Snapshot, of: Quantity) -> np.ndarray:
-    return ~np.isnan(np.asarray(figures_of_students(snapshot, of)))
 
 
 def rules_for(snapshot: Snapshot, school_year: str) -> list[AwardRule]:
@@ -177,16 +180,17 @@ def award_named(ask: q.Derived, of: Quantity, snapshot: Snapshot) -> Award:
 def judged(snapshot: Snapshot, of: Quantity, rule: AwardRule) -> Judged:
     """A rule over the credit records until the end of a school year, worked out once."""
     name = ("award", of.id, rule.name)
-    return kept_for(snapshot, name, lambda: judged_on(snapshot, of.key.academic_year, rule))
+    return kept_for(snapshot, name, lambda: judged_on(snapshot, of.key, rule))
 
 
-def judged_on(snapshot: Snapshot, school_year: str, rule: AwardRule) -> Judged:
+def judged_on(snapshot: Snapshot, year: MeasureKey, rule: AwardRule) -> Judged:
     """A rule, kept or not, over the credit records until the end of a school year."""
     kept = snapshot.credits
     assert kept is not None  # without records there is no measure of them
-    last = np.datetime64(year_bounds(school_year)[1]).astype(int)
-    rows = np.flatnonzero(kept.day <= last)
-    kept = kept.of(rows, np.asarray(kept.student)[rows])
+    last = np.datetime64(year_bounds(year.academic_year)[1]).astype(int)
+    student = np.asarray(kept.student)
+    rows = np.flatnonzero((kept.day <= last) & _asked_of(snapshot, year, rule)[student])
+    kept = kept.of(rows, student[rows])
     code = kept.codes
     records = CreditRecords(
         np.asarray(kept.student).astype(np.int64), code["standard"], code["subject"],
@@ -195,6 +199,18 @@ def judged_on(snapshot: Snapshot, school_year: str, rule: AwardRule) -> Judged:
     )  # fmt: skip
     award = compiled(rule, kept)
     return Judged(award, records, kept, judge(award, records, snapshot.students))
+
+
+def _asked_of(snapshot: Snapshot, year: MeasureKey, rule: AwardRule) -> Mask:
+    """(students,) who is in the year level of which it is asked, on the newest day with a record in
+    that school year."""
+    if rule.year_level is None:
+        return np.ones(snapshot.students, bool)
+    roll = snapshot.roll_at(year.date)
+    if roll is None:
+        return np.zeros(snapshot.students, bool)
+    asked: Mask = np.asarray(roll.year_level) == rule.year_level
+    return asked
 
 
 def compiled(rule: AwardRule, kept: KeptCredits) -> core.Award:

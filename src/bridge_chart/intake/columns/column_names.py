@@ -170,6 +170,7 @@ AWARD = {
     "kind": r"kind|type|assessed",
     "result": r"results?|(with )?grades",
     "standards": r"standards?|list",
+    "year_level": r"(students in |of |asked of )?(year (level|group)|grade level)",
     "school_year": r"(since|from|school|academic) ?(school )?year|since",
 }
 PRACTICE = {

@@ -156,7 +156,8 @@ def examine_table(
 def _telling(kind: str, frame: pl.DataFrame) -> list[str]:
     """The columns that say what a row is about: two rows that agree in them speak of one thing."""
     if kind == "award":
-        return [c for c in frame.columns if c in ("award", "grade", "condition", "school_year")]
+        told_apart = ("award", "grade", "condition", "school_year", "year_level")
+        return [c for c in frame.columns if c in told_apart]
     told = {"index", "line", *NUMBERS, *SAID, *LISTS.values(), *TOLD.get(kind, ())}
     return [c for c in frame.columns if c not in told]
 

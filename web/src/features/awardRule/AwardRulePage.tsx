@@ -8,7 +8,7 @@ import { StartFrom } from "../../ui/StartFrom";
 import { Trouble } from "../../ui/Trouble";
 import { Lines } from "./Lines";
 import { ReadBack } from "./ReadBack";
-import { asFile, asRows, awardsIn, emptyRow, type Written, wrongIn } from "./rule";
+import { asFile, asRows, awardsIn, emptyRow, levelOf, type Written, wrongIn } from "./rule";
 
 /** The rule of an award, written or changed, read back and tried; it is kept like any file. */
 export function AwardRulePage() {
@@ -39,23 +39,27 @@ export function AwardRulePage() {
 			</p>
 			<h1 className="text-xl font-bold">The rule of an award</h1>
 			<p className="mb-3 text-muted">
-				All of its conditions must hold, by one choice of records. A rule of the same name and
-				school year takes the place of the one before; undoing it brings that back.
+				All of its conditions must hold, by one choice of records. A rule of the same name, school
+				year and year level takes the place of the one before; undoing it brings that back.
 			</p>
 			{kept.isError && <Trouble error={kept.error} />}
 			<div className="mb-3 flex flex-wrap items-end gap-3">
 				<StartFrom
 					kept="a rule that is kept"
-					options={awards.map(({ award, school_year }) => ({
-						key: `${award} ${school_year}`,
-						words: [award, school_year && `from ${school_year}`].filter(Boolean).join(", "),
+					options={awards.map(({ award, school_year, year_level }) => ({
+						key: `${award} ${school_year} ${year_level}`,
+						words: [award, year_level, school_year && `from ${school_year}`]
+							.filter(Boolean)
+							.join(", "),
 					}))}
 					choose={(at) => setWritten(awards[at] ?? null)}
 				/>
 				<button
 					type="button"
 					className="btn btn-outline btn-sm"
-					onClick={() => setWritten({ award: "", school_year: "", rows: [emptyRow("Total")] })}
+					onClick={() =>
+						setWritten({ award: "", school_year: "", year_level: null, rows: [emptyRow("Total")] })
+					}
 				>
 					Begin a new one
 				</button>
@@ -70,6 +74,11 @@ export function AwardRulePage() {
 							label="From school year (blank: always)"
 							value={written.school_year}
 							save={(school_year) => setWritten({ ...written, school_year })}
+						/>
+						<LabelField
+							label="Asked of year level (blank: everybody)"
+							value={written.year_level === null ? "" : String(written.year_level)}
+							save={(said) => setWritten({ ...written, year_level: levelOf(said) })}
 						/>
 					</>
 				)}

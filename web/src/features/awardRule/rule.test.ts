@@ -2,7 +2,7 @@ import { expect, test } from "vitest";
 import { asFile, asRows, awardsIn, emptyRow, outer, withoutRow, withRow, wrongIn } from "./rule";
 
 const total = { ...emptyRow("Total"), credits: 60 };
-const written = { award: " Tide ", school_year: "2025-26", rows: [total] };
+const written = { award: " Tide ", school_year: "2025-26", year_level: null, rows: [total] };
 
 test("rows say their award and school year, and are found again", () => {
 	const rows = asRows(written);

@@ -3,10 +3,11 @@ import type { Schemas } from "../../api/client";
 export type RuleRow = Schemas["RuleRow"];
 type Key = keyof RuleRow;
 
-/** An award in one school year as it is written in the editor; its rows say it again each. */
+/** An award of one school year and year level as it is written in the editor; its rows say it again each. */
 export interface Written {
 	award: string;
 	school_year: string;
+	year_level: number | null;
 	rows: RuleRow[];
 }
 
@@ -25,6 +26,7 @@ export const HEADS: readonly (readonly [Key, string])[] = [
 	["result", "Result"],
 	["standards", "Standards"],
 	["school_year", "School year"],
+	["year_level", "Year level"],
 ];
 
 /** What a line of the editor is about. */
@@ -50,6 +52,7 @@ export function emptyRow(condition = ""): RuleRow {
 		result: "",
 		standards: "",
 		school_year: "",
+		year_level: null,
 	};
 }
 
@@ -57,10 +60,11 @@ export function emptyRow(condition = ""): RuleRow {
 export function awardsIn(rows: readonly RuleRow[]): Written[] {
 	const found = new Map<string, Written>();
 	for (const row of rows) {
-		const key = `${row.award} ${row.school_year}`;
+		const key = `${row.award} ${row.school_year} ${row.year_level}`;
 		const held = found.get(key) ?? {
 			award: row.award,
 			school_year: row.school_year ?? "",
+			year_level: row.year_level ?? null,
 			rows: [],
 		};
 		found.set(key, { ...held, rows: [...held.rows, row] });
@@ -68,12 +72,13 @@ export function awardsIn(rows: readonly RuleRow[]): Written[] {
 	return [...found.values()];
 }
 
-/** The rows as the table has them: each with its award and school year. */
+/** The rows as the table has them: each with its award, school year and year level. */
 export function asRows(written: Written): RuleRow[] {
 	return written.rows.map((row) => ({
 		...row,
 		award: written.award.trim(),
 		school_year: written.school_year.trim(),
+		year_level: written.year_level,
 	}));
 }
 
@@ -123,4 +128,10 @@ export function asFile(written: Written): File {
 	const lines = asRows(written).map((row) => HEADS.map(([key]) => quoted(row[key])).join(","));
 	const text = [HEADS.map(([, head]) => quoted(head)).join(","), ...lines].join("\r\n");
 	return new File([`${text}\r\n`], `${written.award.trim()}.csv`, { type: "text/csv" });
+}
+
+/** A whole number in what was typed (“Year 12” is 12); none else. */
+export function levelOf(said: string): number | null {
+	const figure = /\d+/.exec(said);
+	return figure ? Number(figure[0]) : null;
 }
