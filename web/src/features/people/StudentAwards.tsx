@@ -178,7 +178,7 @@ const RECORD_COLUMNS: Column<CreditRow>[] = [
 		cell: (row) => (
 			<>
 				{row.banked ? "banked" : "estimated"}
-				<small className="block text-muted">{day(row.date)}</small>
+				<small className="block whitespace-nowrap text-muted">{day(row.date)}</small>
 			</>
 		),
 	},
