@@ -14,7 +14,7 @@ from urllib.parse import quote
 from playwright.sync_api import Page, sync_playwright
 
 from bench.district import Bench, say
-from bridge_chart.access.accounts import add_account
+from bridge_chart.access.managing import add_account
 from bridge_chart.cli.serving import start_serving
 from bridge_chart.store.cluster import free_port
 from bridge_chart.store.snapshot_build import snapshot_of

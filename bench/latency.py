@@ -19,7 +19,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from bench.district import Bench, say
-from bridge_chart.access.accounts import add_account
+from bridge_chart.access.managing import add_account
 from bridge_chart.answers.asking.ask import answer_on, read_question
 from bridge_chart.answers.asking.bind import bind
 from bridge_chart.cli.serving import start_serving

@@ -18,7 +18,8 @@ import sqlalchemy as sa
 from flask.testing import FlaskClient
 from flask_openapi3 import OpenAPI
 
-from bridge_chart.access.accounts import OPERATOR, add_account
+from bridge_chart.access.accounts import OPERATOR
+from bridge_chart.access.managing import add_account
 from bridge_chart.answers.asking.answer import Answer
 from bridge_chart.answers.asking.ask import answer, read_question
 from bridge_chart.api.app import make_app

@@ -10,11 +10,17 @@ from bridge_chart.store import tables as t
 from bridge_chart.terms.people import Actor
 
 
+def noted(connection: sa.Connection, actor: Actor, action: str, detail: dict[str, Any]) -> None:
+    """Write one line of the audit in the transaction of what it speaks of: both stand, or
+    neither."""
+    connection.execute(
+        sa.insert(t.audit).values(
+            account_id=actor.account_id, login=actor.login, action=action, detail=detail
+        )
+    )
+
+
 def note(engine: sa.Engine, actor: Actor, action: str, detail: dict[str, Any]) -> None:
     """Write one line of the audit; it is committed before the answer leaves."""
     with engine.begin() as connection:
-        connection.execute(
-            sa.insert(t.audit).values(
-                account_id=actor.account_id, login=actor.login, action=action, detail=detail
-            )
-        )
+        noted(connection, actor, action, detail)

@@ -15,6 +15,7 @@ RULES: dict[str, frozenset[str]] = {
     "release": frozenset({"data_lead"}),
     "sight": frozenset({"data_lead"}),
     "words": frozenset({"data_lead"}),
+    "accounts": frozenset({"data_lead"}),
 }
 """Action → roles that may do it."""
 

@@ -11,19 +11,18 @@ from typing import Any
 
 from flask import Response, current_app, request, send_from_directory
 from flask import session as cookie
-from flask_limiter import Limiter
-from flask_limiter.errors import RateLimitExceeded
-from flask_limiter.util import get_remote_address
 from flask_login import LoginManager
 from flask_openapi3 import Info, OpenAPI
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from bridge_chart import __version__
-from bridge_chart.access.accounts import actor_in
+from bridge_chart.access.audit import note
 from bridge_chart.access.rules import require
+from bridge_chart.access.sessions import actor_in
 from bridge_chart.answers.asking.warm import WARMING
 from bridge_chart.api import (
+    accounts,
     answers,
     attached,
     awards,
@@ -47,6 +46,7 @@ from bridge_chart.api.context import (
     instance,
     rule,
 )
+from bridge_chart.api.forwarded import Forwarded
 from bridge_chart.api.packed import packed, takes_gzip
 from bridge_chart.api.reading import refuse_unreadable
 from bridge_chart.store.database import connect
@@ -100,17 +100,17 @@ def describe_only(settings: Settings) -> OpenAPI:
         SESSION_COOKIE_HTTPONLY=True,
         SESSION_COOKIE_SAMESITE="Lax",
         SESSION_COOKIE_NAME="bridge_chart",
-        PERMANENT_SESSION_LIFETIME=dt.timedelta(minutes=settings.session_minutes),
+        SESSION_COOKIE_SECURE=settings.secure_cookie,
+        PERMANENT_SESSION_LIFETIME=dt.timedelta(hours=settings.session_hours),
     )
     _add_sign_in(app)
     _add_errors(app)
     app.before_request(_admit)
     app.after_request(_headers)
     app.teardown_request(lambda _: speak(PLAIN))
-    limiter = Limiter(get_remote_address, app=app, storage_uri="memory://")
-    limiter.limit("20 per minute", methods=["POST"])(session.api)
     for blueprint in (
         session.api,
+        accounts.api,
         answers.api,
         use.api,
         intake.api,
@@ -125,6 +125,8 @@ def describe_only(settings: Settings) -> OpenAPI:
     ):
         app.register_api(blueprint)
     _add_pages(app)
+    trusted = {one.strip() for one in settings.trusted_proxies.split(",") if one.strip()}
+    app.wsgi_app = Forwarded(app.wsgi_app, trusted)  # type: ignore[assignment, method-assign]
     return app
 
 
@@ -133,12 +135,11 @@ def _add_sign_in(app: OpenAPI) -> None:
 
     @manager.user_loader  # type: ignore[untyped-decorator]
     def load(identity: str) -> SignedIn | None:
-        engine = app.extensions["bridge_chart"].engine
-        account_id, _, session = identity.partition(" ")
+        here = app.extensions["bridge_chart"]
         try:
-            who = actor_in(engine, int(account_id), session)
+            who = actor_in(here.engine, here.settings, identity)
             hidden = bool(cookie.get(NAMES_HIDDEN))
-            return SignedIn(replace(who, names_hidden=hidden), session)
+            return SignedIn(replace(who, names_hidden=hidden), identity)
         except NotSignedIn:
             return None
 
@@ -154,9 +155,20 @@ def _admit() -> None:
     if request.method not in SAFE_METHODS:
         _refuse_other_sites()
     if action != PUBLIC:
-        require(actor(), action)
+        _require(action)
         speak(words_of(instance().engine))
     refuse_unreadable(request)
+
+
+def _require(action: str) -> None:
+    """What a role does not allow is refused, and noted."""
+    who = actor()
+    try:
+        require(who, action)
+    except NotAllowed:
+        detail = {"action": action, "method": request.method, "path": request.path[:400]}
+        note(instance().engine, who, "refused", detail)
+        raise
 
 
 def _refuse_other_sites() -> None:
@@ -190,10 +202,6 @@ def _add_errors(app: OpenAPI) -> None:
     def ours(error: BridgeError) -> Response:
         return as_json(error.as_json(), error.status)
 
-    def too_many(_: RateLimitExceeded) -> Response:
-        error = NotAllowed("Too many tries.", next_step="Wait a minute, then try again.")
-        return as_json(error.as_json(), 429)
-
     def too_large(_: RequestEntityTooLarge) -> Response:
         most = app.extensions["bridge_chart"].settings.upload_megabytes
         error = InvalidQuestion(
@@ -215,7 +223,6 @@ def _add_errors(app: OpenAPI) -> None:
         return as_json(ours_.as_json(), 500)
 
     app.register_error_handler(BridgeError, ours)
-    app.register_error_handler(RateLimitExceeded, too_many)
     app.register_error_handler(RequestEntityTooLarge, too_large)
     app.register_error_handler(HTTPException, http)
     app.register_error_handler(Exception, unforeseen)

@@ -38,7 +38,7 @@ class SignedIn(UserMixin):  # type: ignore[misc]
 
     def __init__(self, actor: Actor, session: str) -> None:
         self.actor, self.session = actor, session
-        self.id = f"{actor.account_id} {session}"
+        self.id = session
 
 
 def instance() -> Instance:
@@ -54,6 +54,16 @@ def actor() -> Actor:
     if not current_user.is_authenticated:
         raise NotSignedIn("Nobody is signed in.", next_step="Sign in.")
     return cast(SignedIn, current_user).actor
+
+
+def session() -> str:
+    """The secret of the session that asks; blank where a page is printed within."""
+    return current_user.session if current_user.is_authenticated else ""
+
+
+def address() -> str:
+    """Where the request comes from, behind proxies that the settings trust."""
+    return request.remote_addr or ""
 
 
 def rule(action: str) -> Callable[[View], View]:

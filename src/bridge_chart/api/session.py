@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import secrets
 from dataclasses import replace
 
 from flask import Response
@@ -11,9 +10,20 @@ from flask_login import current_user, login_user, logout_user
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, ConfigDict, Field
 
-from bridge_chart.access.accounts import end_session, sign_in
+from bridge_chart.access import links, managing, sessions
+from bridge_chart.access.links import LinkFor
 from bridge_chart.access.rules import RULES, may
-from bridge_chart.api.context import NAMES_HIDDEN, PUBLIC, SignedIn, actor, as_json, instance, rule
+from bridge_chart.api.context import (
+    NAMES_HIDDEN,
+    PUBLIC,
+    SignedIn,
+    actor,
+    address,
+    as_json,
+    instance,
+    rule,
+    session,
+)
 from bridge_chart.store.words import words_of
 from bridge_chart.terms.errors import NotSignedIn
 from bridge_chart.terms.people import Actor
@@ -44,6 +54,25 @@ class NamesBody(BaseModel):
     hidden: bool
 
 
+class PasswordBody(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    old: str = Field(max_length=500)
+    new: str = Field(max_length=500)
+
+
+class LinkBody(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    secret: str = Field(max_length=200)
+
+
+class LinkUsed(LinkBody):
+    """login, name: of the first data lead; of others they are known."""
+
+    password: str = Field(max_length=500)
+    login: str = Field(default="", max_length=200)
+    name: str = Field(default="", max_length=200)
+
+
 class SessionState(BaseModel):
     """Who is signed in in this browser; null if nobody is."""
 
@@ -62,11 +91,30 @@ def _person(who: Actor) -> Person:
 @rule(PUBLIC)
 def post_session(body: SignInBody) -> Response:
     """Sign in; the cookie is for this browser only and runs out."""
-    who = sign_in(instance().engine, body.login, body.password)
+    return _begun(*sessions.sign_in(instance().engine, body.login, body.password, address()))
+
+
+def _begun(who: Actor, secret: str) -> Response:
     cookie.clear()
     cookie.permanent = True
-    login_user(SignedIn(who, secrets.token_urlsafe(16)))
+    login_user(SignedIn(who, secret))
     return as_json(_person(who))
+
+
+@api.post("/links/look", responses={200: LinkFor}, operation_id="lookAtLink")
+@rule(PUBLIC)
+def post_look(body: LinkBody) -> Response:
+    """Whom a one-time link is for."""
+    return as_json(links.look_at(instance().engine, body.secret))
+
+
+@api.post("/links/use", responses={200: Person}, operation_id="useLink")
+@rule(PUBLIC)
+def post_use(body: LinkUsed) -> Response:
+    """Say a password by a one-time link; its person is signed in then."""
+    return _begun(*links.use_link(
+        instance().engine, body.secret, body.password, address(), body.login, body.name
+    ))  # fmt: skip
 
 
 @api.get("/session", responses={200: SessionState}, operation_id="whoAmI")
@@ -92,7 +140,25 @@ def put_names(body: NamesBody) -> Response:
 def delete_session() -> Response:
     """Sign out: this session is over, whatever still comes with its cookie."""
     if current_user.is_authenticated:
-        end_session(instance().engine, current_user.session)
+        sessions.sign_out(instance().engine, actor(), session())
+    logout_user()
+    cookie.clear()
+    return as_json({"signed_out": True})
+
+
+@api.put("/session/password", responses={200: Person}, operation_id="newPassword")
+@rule("ask")
+def put_password(body: PasswordBody) -> Response:
+    """Change one's own password: every other session ends."""
+    managing.new_password(instance().engine, actor(), body.old, body.new, session(), address())
+    return as_json(_person(actor()))
+
+
+@api.delete("/session/everywhere", operation_id="signOutEverywhere")
+@rule("ask")
+def delete_everywhere() -> Response:
+    """End all of one's own sessions, this one with them."""
+    sessions.sign_out_everywhere(instance().engine, actor())
     logout_user()
     cookie.clear()
     return as_json({"signed_out": True})

@@ -3,18 +3,36 @@
 from __future__ import annotations
 
 import click
+import sqlalchemy as sa
 
-from bridge_chart.access.accounts import add_account
+from bridge_chart.access import links, managing
+from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.cli.instance import make_instance, open_instance, say
+from bridge_chart.store.settings import Settings
 from bridge_chart.terms.people import ROLES
+
+
+def address(settings: Settings) -> str:
+    """Where people reach this instance, as far as its settings say."""
+    return settings.public_address.rstrip("/") or f"http://127.0.0.1:{settings.port}"
+
+
+def tell_first_link(settings: Settings, engine: sa.Engine, at: str = "") -> None:
+    """Where nobody can sign in as data lead, the link by which the first one comes in."""
+    link = links.first_link(engine)
+    if link is not None:
+        until = f"{link.good_until:%d %B}"
+        say(f"nobody can sign in yet; the first data lead opens, once, until {until}:")
+        click.echo(f"{at or address(settings)}{link.path}")
 
 
 @click.command()
 def init() -> None:
     """Make an empty instance in BRIDGE_HOME."""
     make_instance()
-    settings, _ = open_instance()
-    say(f"ready: {settings.home}. Add somebody with ./bridge account add")
+    settings, engine = open_instance()
+    say(f"ready: {settings.home}")
+    tell_first_link(settings, engine)
 
 
 @click.group()
@@ -38,5 +56,52 @@ def add(
 ) -> None:  # fmt: skip
     """Make an account, or change an existing one."""
     _, engine = open_instance()
-    add_account(engine, login, name, password, role, schools, teachers)
+    managing.add_account(engine, login, name, password, role, schools, teachers)
     say(f"{login} can sign in")
+
+
+@account.command("list")
+def list_() -> None:
+    """Who may sign in."""
+    _, engine = open_instance()
+    for one in managing.list_accounts(engine, OPERATOR):
+        seen = f"{one.seen:%Y-%m-%d}" if one.seen else "never"
+        click.echo(f"{one.login}\t{one.name}\t{one.role}\t{one.state}\tlast here {seen}")
+
+
+@account.command("link")
+@click.argument("login")
+def link(login: str) -> None:
+    """A one-time link, by which its person says a new password."""
+    settings, engine = open_instance()
+    made = managing.send_link(engine, OPERATOR, managing.account_called(engine, login).id)
+    click.echo(f"{address(settings)}{made.path}")
+
+
+@account.command("close")
+@click.argument("login")
+def close(login: str) -> None:
+    """Close an account: its sessions end, nothing of its person's work is lost."""
+    _, engine = open_instance()
+    found = managing.account_called(engine, login)
+    managing.set_closed(engine, OPERATOR, found.id, closed=True)
+    say(f"{login} is closed")
+
+
+@account.command("open")
+@click.argument("login")
+def open_(login: str) -> None:
+    """Open a closed account again."""
+    _, engine = open_instance()
+    found = managing.account_called(engine, login)
+    managing.set_closed(engine, OPERATOR, found.id, closed=False)
+    say(f"{login} is open")
+
+
+@account.command("sign-out")
+@click.argument("login")
+def sign_out(login: str) -> None:
+    """Sign somebody out everywhere."""
+    _, engine = open_instance()
+    managing.end_all_sessions(engine, OPERATOR, managing.account_called(engine, login).id)
+    say(f"{login} is signed out everywhere")

@@ -7,7 +7,8 @@ from pathlib import Path
 import click
 import sqlalchemy as sa
 
-from bridge_chart.access.accounts import OPERATOR, add_account
+from bridge_chart.access.accounts import OPERATOR
+from bridge_chart.access.managing import add_account
 from bridge_chart.access.pairings import pair, pairings
 from bridge_chart.access.releases import make_release, releases
 from bridge_chart.answers.beside import attachments

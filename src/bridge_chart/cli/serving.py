@@ -14,6 +14,7 @@ import urllib.request
 
 import click
 
+from bridge_chart.cli.accounts import tell_first_link
 from bridge_chart.cli.instance import open_instance, say
 from bridge_chart.store.cluster import free_port, stop_cluster
 from bridge_chart.store.settings import Settings, load_settings
@@ -99,7 +100,6 @@ def start_serving(settings: Settings, port: int | None) -> int:
 def serve(port: int | None) -> None:
     """Serve this instance until interrupted."""
     settings, engine = open_instance()
-    engine.dispose()
     port = port or settings.port
     running = _running(settings)
     if running:
@@ -109,6 +109,8 @@ def serve(port: int | None) -> None:
         )
     if _taken(port):
         raise InvalidQuestion(f"Port {port} is taken.", next_step="Give another with --port.")
+    tell_first_link(settings, engine, settings.public_address.rstrip("/") or address_of(port)[:-1])
+    engine.dispose()
     say(f"serving on {address_of(port)}; stop with Ctrl-C")
     say("the usual questions are worked out behind; until then the first may take longer")
     os.environ["BRIDGE_HOME"] = str(settings.home)

@@ -28,6 +28,10 @@ class Settings:
     threads: int = 4
     secret_key: str = ""
     session_minutes: int = 60
+    session_hours: int = 12
+    secure_cookie: bool = False
+    trusted_proxies: str = ""
+    public_address: str = ""
     snapshots_kept: int = 4
     upload_megabytes: int = 512
     large_file_kilobytes: int = 2048

@@ -63,9 +63,10 @@ account = Table(
     "account", metadata, numbered(),
     Column("login", Text, nullable=False, unique=True),
     Column("name", Text, nullable=False),
-    Column("password_hash", Text, nullable=False),
+    Column("password_hash", Text, nullable=True, comment="null: invited, and not come yet"),
     Column("role", Text, nullable=False),
     Column("closed", Boolean, nullable=False, server_default="false"),
+    Column("revision", Integer, nullable=False, server_default="1", comment="how often changed"),
 )  # fmt: skip
 
 instance = Table(

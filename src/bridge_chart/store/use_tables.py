@@ -7,11 +7,13 @@ from sqlalchemy import (
     Boolean,
     CheckConstraint,
     Column,
+    DateTime,
     ForeignKey,
     Integer,
     LargeBinary,
     Table,
     Text,
+    func,
 )
 from sqlalchemy.dialects.postgresql import ARRAY, JSONB
 
@@ -98,10 +100,25 @@ vintage = Table(
     Column("sittings", ARRAY(Integer), primary_key=True),
     Column("enough", Boolean, nullable=False, comment="students changed in between"),
 )  # fmt: skip
-ended_session = Table(
-    "ended_session", metadata,
-    Column("session", Text, primary_key=True),
+session = Table(
+    "session", metadata,
+    Column("digest", Text, primary_key=True, comment="of what the cookie holds"),
     made_at(),
+    Column("seen", DateTime(timezone=True), server_default=func.now(), nullable=False),
+    Column("account_id", ForeignKey("account.id"), nullable=False, index=True),
+    Column("ended", Boolean, nullable=False, server_default="false"),
+)  # fmt: skip
+one_time_link = Table(
+    "one_time_link", metadata,
+    Column("digest", Text, primary_key=True, comment="of what the link holds"),
+    made_at(),
+    Column("account_id", ForeignKey("account.id"), nullable=True, comment="null: the first one"),
+    Column("good_until", DateTime(timezone=True), nullable=False),
+    Column("used", Boolean, nullable=False, server_default="false"),
+)  # fmt: skip
+sign_in_try = Table(
+    "sign_in_try", metadata, numbered(), made_at(),
+    Column("who", Text, nullable=False, index=True, comment="a login or an address"),
 )  # fmt: skip
 district_words = Table(
     "district_words", metadata,

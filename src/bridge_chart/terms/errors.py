@@ -127,6 +127,22 @@ class NotSignedIn(BridgeError):
     exit_code = 77
 
 
+class TooManyTries(BridgeError):
+    """A try at signing in that came too soon after others that failed."""
+
+    code = "too_many_tries"
+    status = 429
+    exit_code = 75
+
+    def __init__(self, seconds: int) -> None:
+        super().__init__(
+            "Too many tries at signing in.",
+            kept="Nothing was changed; the account is not locked.",
+            next_step=f"Wait {seconds} {'second' if seconds == 1 else 'seconds'}, then try again.",
+            wait=seconds,
+        )
+
+
 class NotAllowed(BridgeError):
     """The role does not allow this."""
 

@@ -1,11 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { Link, Outlet } from "@tanstack/react-router";
+import { Link, Outlet, useLocation } from "@tanstack/react-router";
 import { useRef } from "react";
 import { client, type Schemas, unwrap } from "../api/client";
 import { useSession } from "../api/session";
 import { Find } from "../features/find/Find";
 import { SignIn } from "../features/signin/SignIn";
-import { speak } from "../lib/words";
+import { Welcome } from "../features/signin/Welcome";
+import { roleName, speak } from "../lib/words";
 import { Popover } from "../ui/Popover";
 import { Toasts } from "../ui/Toasts";
 import { Trouble } from "../ui/Trouble";
@@ -25,7 +26,9 @@ const PLACES = [
 /** The frame: places on the left, the person on the right, the place below. */
 export function Shell() {
 	const session = useSession();
+	const at = useLocation();
 	const was = useRef(false);
+	if (at.pathname === "/welcome") return <Welcome key={at.hash} secret={at.hash} />;
 	if (session.isPending) return <Waiting what="Opening Bridge Chart" />;
 	if (session.isError)
 		return (
@@ -100,12 +103,15 @@ function TopBar({ person }: { person: Schemas["Person"] }) {
 					{(close) => (
 						<div className="p-1">
 							<p className="font-semibold">{person.name}</p>
-							<p className="mb-2 text-muted">{person.role.replace("_", " ")}</p>
+							<p className="mb-2 text-muted">{roleName(person.role)}</p>
 							{person.may.includes("release") && (
 								<Link to="/setup" className="btn btn-sm mb-2 w-full" onClick={close}>
 									Setup
 								</Link>
 							)}
+							<Link to="/account" className="btn btn-sm mb-2 w-full" onClick={close}>
+								Password and sessions
+							</Link>
 							<HideNames person={person} />
 							<Appearance />
 							<button type="button" className="btn btn-sm w-full" onClick={signOut}>

@@ -133,6 +133,18 @@ const names = createRoute({
 	path: "/setup/names",
 	component: lazyRouteComponent(() => import("../features/names/NamesPage"), "NamesPage"),
 });
+const accounts = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/setup/accounts",
+	component: lazyRouteComponent(() => import("../features/accounts/AccountsPage"), "AccountsPage"),
+});
+const own = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/account",
+	component: lazyRouteComponent(() => import("../features/signin/OwnAccount"), "OwnAccount"),
+});
+// Shown by the frame, whoever is signed in; here so that the address is known.
+const welcome = createRoute({ getParentRoute: () => rootRoute, path: "/welcome" });
 const method = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/methods/$page",
@@ -145,6 +157,9 @@ export const router = createRouter({
 	defaultPreload: "intent",
 	routeTree: rootRoute.addChildren([
 		home,
+		accounts,
+		own,
+		welcome,
 		compare,
 		tests,
 		progress,

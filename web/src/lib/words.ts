@@ -43,6 +43,11 @@ export function inSigns(plain: string): string {
 	return plain.replace(/[,.]/g, (sign) => (sign === "," ? thousands : point));
 }
 
+/** A role as people call it. */
+export function roleName(role: string): string {
+	return role.replaceAll("_", " ");
+}
+
 /** A date in ISO, as the district writes it. */
 export function day(iso: string): string {
 	const [year, month, date] = iso.slice(0, 10).split("-");

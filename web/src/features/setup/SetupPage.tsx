@@ -15,6 +15,17 @@ export function SetupPage() {
 			<div className="grid max-w-[1120px] gap-10 lg:grid-cols-2">
 				<div className="flex flex-col gap-10">
 					<Releases />
+					<section aria-labelledby="accounts">
+						<h2 id="accounts" className="mb-1 font-bold">
+							Accounts
+						</h2>
+						<p className="mb-2 text-muted">
+							Who may sign in, as what, and whose students they see.
+						</p>
+						<Link to="/setup/accounts" className="btn btn-sm">
+							Invite and change
+						</Link>
+					</section>
 					<section aria-labelledby="names">
 						<h2 id="names" className="mb-1 font-bold">
 							Names

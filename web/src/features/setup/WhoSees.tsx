@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { client, type Schemas, unwrap } from "../../api/client";
+import { roleName } from "../../lib/words";
 import { Trouble } from "../../ui/Trouble";
 
 type Sight = Schemas["SightInfo"];
@@ -42,7 +43,7 @@ export function WhoSees() {
 						<th scope="col">Sensitive</th>
 						{roles.map((role) => (
 							<th key={role} scope="col">
-								{role.replace("_", " ")}
+								{roleName(role)}
 							</th>
 						))}
 					</tr>
@@ -67,7 +68,7 @@ export function WhoSees() {
 							{roles.map((role) => (
 								<td key={role}>
 									<Box
-										label={`${one.label}: ${role.replace("_", " ")} sees it`}
+										label={`${one.label}: ${roleName(role)} sees it`}
 										checked={one.roles.includes(role)}
 										fixed={role === "data_lead"}
 										change={() =>

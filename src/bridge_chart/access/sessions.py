@@ -1,0 +1,106 @@
+"""Sessions: begun at signing in, looked up at each request, ended for good.
+
+The record holds them; the cookie holds a secret whose digest is there. So a copied cookie is worth
+nothing once its session has ended, by signing out, a new password, another role, or time.
+"""
+
+from __future__ import annotations
+
+import datetime as dt
+
+import sqlalchemy as sa
+
+from bridge_chart.access.accounts import actor_of
+from bridge_chart.access.audit import noted
+from bridge_chart.access.passwords import fits
+from bridge_chart.access.secrets import digest_of, new_secret
+from bridge_chart.access.tries import begin_try, came_through
+from bridge_chart.store import tables as t
+from bridge_chart.store import use_tables as u
+from bridge_chart.store.settings import Settings
+from bridge_chart.terms.errors import NotSignedIn
+from bridge_chart.terms.people import Actor
+
+LOOKED_AT_EVERY = dt.timedelta(minutes=1)
+FORGOTTEN_AFTER = dt.timedelta(days=400)
+"""When somebody was last here is told of their newest session."""
+NOBODY = "nobody"
+
+
+def sign_in(engine: sa.Engine, login: str, password: str, address: str) -> tuple[Actor, str]:
+    """Who it is, and the secret of their new session; NotSignedIn, in the same time and words, if
+    either is wrong; TooManyTries."""
+    one = begin_try(engine, login, address)
+    query = sa.select(t.account.c.id, t.account.c.password_hash).where(
+        t.account.c.login == login, ~t.account.c.closed
+    )
+    with engine.connect() as connection:
+        row = connection.execute(query).first()
+    if not fits(row.password_hash if row else None, password) or row is None:
+        stranger = Actor(row.id if row else None, login[:200], "", NOBODY)
+        with engine.begin() as connection:
+            noted(connection, stranger, "sign_in_refused", {"address": address})
+        raise NotSignedIn(
+            "This login and password do not fit.",
+            next_step="Check both, or ask the district's data lead for a new password.",
+        )
+    who = actor_of(engine, row.id)
+    with engine.begin() as connection:
+        came_through(connection, one, login)
+        return who, begin_session(connection, who, address)
+
+
+def begin_session(connection: sa.Connection, who: Actor, address: str) -> str:
+    """The secret of a new session."""
+    secret = new_secret()
+    table = u.session
+    old = table.c.at < sa.func.now() - FORGOTTEN_AFTER
+    connection.execute(sa.delete(table).where(old))
+    row = {"digest": digest_of(secret), "account_id": who.account_id}
+    connection.execute(sa.insert(table).values(**row))
+    noted(connection, who, "sign_in", {"address": address})
+    return secret
+
+
+def actor_in(engine: sa.Engine, settings: Settings, secret: str) -> Actor:
+    """Who is signed in; NotSignedIn where the session has ended, was not used for too long, or is
+    too old."""
+    table = u.session
+    now = sa.func.now()
+    idle = now - dt.timedelta(minutes=settings.session_minutes)
+    oldest = now - dt.timedelta(hours=settings.session_hours)
+    mine = table.c.digest == digest_of(secret)
+    good = (mine, ~table.c.ended, table.c.seen > idle, table.c.at > oldest)
+    stale = (table.c.seen < now - LOOKED_AT_EVERY).label("stale")
+    with engine.connect() as connection:
+        row = connection.execute(sa.select(table.c.account_id, stale).where(*good)).first()
+    if row is None:
+        raise NotSignedIn("This session has ended.", next_step="Sign in again.")
+    if row.stale:
+        with engine.begin() as connection:
+            connection.execute(sa.update(table).where(mine).values(seen=sa.func.now()))
+    return actor_of(engine, row.account_id)
+
+
+def sign_out(engine: sa.Engine, who: Actor, secret: str) -> None:
+    """End a session for good: an answer that is under way may write the cookie once more."""
+    with engine.begin() as connection:
+        mine = u.session.c.digest == digest_of(secret)
+        connection.execute(sa.update(u.session).where(mine).values(ended=True))
+        noted(connection, who, "sign_out", {})
+
+
+def end_sessions(connection: sa.Connection, account_id: int, but: str = "") -> int:
+    """End every session of an account, except the one of a secret; how many there were."""
+    table = u.session
+    of_them = (table.c.account_id == account_id, ~table.c.ended, table.c.digest != digest_of(but))
+    done = connection.execute(sa.update(table).where(*of_them).values(ended=True))
+    return int(done.rowcount)
+
+
+def sign_out_everywhere(engine: sa.Engine, who: Actor) -> None:
+    """End all of one's own sessions."""
+    assert who.account_id is not None
+    with engine.begin() as connection:
+        ended = end_sessions(connection, who.account_id)
+        noted(connection, who, "sign_out_everywhere", {"sessions": ended})

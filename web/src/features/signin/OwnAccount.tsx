@@ -1,0 +1,69 @@
+import { useMutation } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { client, unwrap } from "../../api/client";
+import { useSession } from "../../api/session";
+import { roleName } from "../../lib/words";
+import { Trouble } from "../../ui/Trouble";
+import { PasswordField } from "./PasswordField";
+
+/** One's own account: a new password, and signing out wherever one is signed in. */
+export function OwnAccount() {
+	const session = useSession();
+	const person = session.data;
+	const [old, setOld] = useState("");
+	const [fresh, setFresh] = useState("");
+	const change = useMutation({
+		mutationFn: () => unwrap(client.PUT("/api/session/password", { body: { old, new: fresh } })),
+		onSuccess: () => {
+			setOld("");
+			setFresh("");
+		},
+	});
+	const leave = useMutation({
+		mutationFn: () => unwrap(client.DELETE("/api/session/everywhere")),
+		onSuccess: () => window.location.assign("/"),
+	});
+	function submit(event: FormEvent): void {
+		event.preventDefault();
+		change.mutate();
+	}
+	return (
+		<div className="max-w-[420px] px-5 py-4">
+			<h1 className="text-xl font-bold">Your account</h1>
+			<p className="mb-5 text-muted">
+				{person?.name}, {person && roleName(person.role)}; you sign in as {person?.login}.
+			</p>
+			<form onSubmit={submit} aria-labelledby="password" className="space-y-3">
+				<h2 id="password" className="font-bold">
+					Change the password
+				</h2>
+				<PasswordField label="Old password" value={old} save={setOld} />
+				<PasswordField label="New password" value={fresh} save={setFresh} fresh />
+				<button
+					type="submit"
+					className="btn btn-primary btn-sm"
+					disabled={!old || !fresh || change.isPending}
+				>
+					Change it
+				</button>
+				{change.isSuccess && (
+					<p role="status">It is changed. Wherever else you were signed in, you are no more.</p>
+				)}
+				{change.isError && <Trouble error={change.error} />}
+			</form>
+			<h2 className="mt-8 mb-1 font-bold">Sign out everywhere</h2>
+			<p className="mb-2 text-muted">
+				On this computer and on every other one: after a computer was left open, or lost.
+			</p>
+			<button
+				type="button"
+				className="btn btn-outline btn-sm"
+				disabled={leave.isPending}
+				onClick={() => leave.mutate()}
+			>
+				Sign out everywhere
+			</button>
+			{leave.isError && <Trouble error={leave.error} />}
+		</div>
+	);
+}
