@@ -65,7 +65,8 @@ def ids(place: Place) -> dict[str, int]:
 
 
 @pytest.mark.parametrize("password", [
-    "aaaaaaaaaa", "password123456", "qwertyuiop12", "rowan rowan rowan", "Rowan!ROWAN?12", "short", "x" * 501,
+    "aaaaaaaaaa", "password123456", "qwertyuiop12", "rowan rowan rowan", "Rowan!ROWAN?12", "short",
+    "x" * 501,
 ])  # fmt: skip
 def test_a_password_that_is_easy_to_guess_is_refused(tarn: Place, password: str) -> None:
     with pytest.raises(InvalidQuestion, match="password"):
