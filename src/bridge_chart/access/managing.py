@@ -112,7 +112,8 @@ def change(
         _still_led(connection, before)
         if _reach(before) != _reach(said):
             end_sessions(connection, account)
-        noted(connection, actor, "change_account", {"account": account, **said.model_dump()})
+        told = {"account": account, "login": before.login, **said.model_dump()}
+        noted(connection, actor, "change_account", told)
         return _one(connection, account)
 
 
@@ -130,7 +131,7 @@ def set_closed(engine: sa.Engine, actor: Actor, account: int, *, closed: bool) -
             _still_led(connection, before)
             end_sessions(connection, account)
         action = "close_account" if closed else "open_account"
-        noted(connection, actor, action, {"account": account})
+        noted(connection, actor, action, {"account": account, "login": before.login})
         return _one(connection, account)
 
 
@@ -139,10 +140,11 @@ def send_link(engine: sa.Engine, actor: Actor, account: int) -> Link:
     counts."""
     require(actor, "accounts")
     with engine.begin() as connection:
-        if _locked(connection, account).state == "closed":
+        held = _locked(connection, account)
+        if held.state == "closed":
             raise InvalidQuestion("This account is closed.", kept=UNCHANGED,
                                   next_step="Open it again first.")  # fmt: skip
-        noted(connection, actor, "send_link", {"account": account})
+        noted(connection, actor, "send_link", {"account": account, "login": held.login})
         return make_link(connection, account)
 
 
@@ -150,9 +152,10 @@ def end_all_sessions(engine: sa.Engine, actor: Actor, account: int) -> Account:
     """Sign somebody out everywhere."""
     require(actor, "accounts")
     with engine.begin() as connection:
-        _locked(connection, account)
+        held = _locked(connection, account)
+        told = {"account": account, "login": held.login}
         ended = end_sessions(connection, account)
-        noted(connection, actor, "end_sessions", {"account": account, "sessions": ended})
+        noted(connection, actor, "end_sessions", {**told, "sessions": ended})
         return _one(connection, account)
 
 

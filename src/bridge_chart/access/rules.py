@@ -16,12 +16,14 @@ RULES: dict[str, frozenset[str]] = {
     "sight": frozenset({"data_lead"}),
     "words": frozenset({"data_lead"}),
     "accounts": frozenset({"data_lead"}),
+    "audit": frozenset({"data_lead"}),
 }
 """Action → roles that may do it."""
 
 
-HOLD_NAMES = ("intake", "history")
-"""Actions on files, which hold names and numbers as they came."""
+HOLD_NAMES = ("intake", "history", "audit")
+"""Actions on files, which hold names and numbers as they came, and on the audit, which holds what
+was searched for."""
 
 
 def may(actor: Actor, action: str) -> bool:
@@ -39,7 +41,7 @@ def require(actor: Actor, action: str) -> None:
         )
     if actor.names_hidden and action in HOLD_NAMES:
         raise NotAllowed(
-            "Names are hidden, and files hold them.",
+            "Names are hidden, and this holds them.",
             kept="Nothing was changed.",
             next_step="Show names again under your initials, then come back.",
         )

@@ -25,6 +25,7 @@ from bridge_chart.api import (
     accounts,
     answers,
     attached,
+    audit,
     awards,
     grid,
     intake,
@@ -111,6 +112,7 @@ def describe_only(settings: Settings) -> OpenAPI:
     for blueprint in (
         session.api,
         accounts.api,
+        audit.api,
         answers.api,
         use.api,
         intake.api,

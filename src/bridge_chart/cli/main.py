@@ -17,6 +17,7 @@ COMMANDS: dict[str, tuple[str, str]] = {
     "account": ("accounts:account", "Accounts of this instance."),
     "aside": ("kept:aside", "The rows of a kept file that are set aside."),
     "attachment": ("attaching:attachment", "Papers, mark schemes and reports of a sitting."),
+    "audit": ("audit:audit", "Who looked, took out and changed what."),
     "ask": ("asking:ask", "Answer QUESTION (a JSON file, or - for standard input)."),
     "export": ("grid:export", "Write the merged record into OUT: a table per kind."),
     "bundle": ("grid:bundle", "Write the rosters of today and all scores to OUT."),

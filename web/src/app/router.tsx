@@ -138,6 +138,11 @@ const accounts = createRoute({
 	path: "/setup/accounts",
 	component: lazyRouteComponent(() => import("../features/accounts/AccountsPage"), "AccountsPage"),
 });
+const audit = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/setup/audit",
+	component: lazyRouteComponent(() => import("../features/audit/AuditPage"), "AuditPage"),
+});
 const own = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/account",
@@ -158,6 +163,7 @@ export const router = createRouter({
 	routeTree: rootRoute.addChildren([
 		home,
 		accounts,
+		audit,
 		own,
 		welcome,
 		compare,

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from threading import Lock
 from typing import Any
 
@@ -31,6 +31,7 @@ from bridge_chart.answers.figures.slices import slices_of
 from bridge_chart.answers.kept.turns import TURNS
 from bridge_chart.answers.shows.listed import SHOWS
 from bridge_chart.answers.shows.show import Lines
+from bridge_chart.answers.shows.students.body import StudentsBody
 from bridge_chart.store.sets import reached_by, sets_for
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot import Snapshot
@@ -42,8 +43,18 @@ from bridge_chart.terms.people import Actor
 from bridge_chart.terms.words import spoken
 
 MOST_KEPT = 256
+
+
+@dataclass(frozen=True)
+class _Known:
+    """An answer as JSON, and the ids of the students that it lists."""
+
+    data: bytes
+    students: tuple[int, ...]
+
+
 HIDDEN_NOTE = "note hidden"
-_kept: LRUCache[str, bytes] = LRUCache(MOST_KEPT)
+_kept: LRUCache[str, _Known] = LRUCache(MOST_KEPT)
 _lock = Lock()
 
 
@@ -84,18 +95,21 @@ def answer_bytes(
         found = _worked_out(key, bound, narrow)
     if lists:
         noted = bound.question.model_dump(mode="json", by_alias=True, exclude_defaults=True)
-        note(engine, actor, "open_students", {"question": noted, "version": snapshot.version})
-    return found
+        detail = {"question": noted, "version": snapshot.version, "students": [*found.students]}
+        note(engine, actor, "open_students", detail)
+    return found.data
 
 
-def _worked_out(key: str, bound: Bound, narrow: q.Question | None) -> bytes:
+def _worked_out(key: str, bound: Bound, narrow: q.Question | None) -> _Known:
     """One answer at a time in a process, the strip after all others. Whoever waited for the same
     question finds it kept."""
     with TURNS.mine(urgent=bound.question.show != "strip"):
         with _lock:
             found = _kept.get(key)
         if found is None:
-            found = answer_on(bound, narrow).model_dump_json(by_alias=True).encode()
+            made = answer_on(bound, narrow)
+            listed = made.body.student if isinstance(made.body, StudentsBody) else ()
+            found = _Known(made.model_dump_json(by_alias=True).encode(), tuple(listed))
             with _lock:
                 _kept[key] = found
         return found

@@ -10,6 +10,7 @@ from typing import Any
 import orjson
 import sqlalchemy as sa
 
+from bridge_chart.access.audit import noted
 from bridge_chart.intake.cells.findings import Findings
 from bridge_chart.intake.columns.column_names import TABLES
 from bridge_chart.intake.examine.credits import CreditsPlan, examine_credits
@@ -147,7 +148,7 @@ def keep(
         batch_id = _write_batch(connection, plan, said, origin.source_id)
         _write_facts(connection, plan, snapshot, batch_id, number, said.settles, progress)
         record_event(connection, batch_id, number, "kept", actor.account_id)
-        _audit(connection, actor, "keep", {"batch": batch_id, "title": plan.examination.title})
+        noted(connection, actor, "keep", {"batch": batch_id, "title": plan.examination.title})
         progress.alive()
         # Last, for it locks the row into which progress is written.
         _end_waiting(connection, origin, Kept(batch_id, number))
@@ -246,7 +247,7 @@ def change_standing(
         number = new_version(connection, actor.account_id, f"{event}: {title}")
         for one in (batch_id, *with_it):
             record_event(connection, one, number, event, actor.account_id)
-            _audit(connection, actor, event, {"batch": one, "title": title})
+            noted(connection, actor, event, {"batch": one, "title": title})
     _refresh(engine, settings, number)
     return Kept(batch_id, number)
 
@@ -361,11 +362,3 @@ def _mark_settled(connection: sa.Connection, plan: Plan, batch_id: int, settles:
     done = sorted({int(line) for line in sheet.lines} - left)
     rows = (t.set_aside.c.batch_id == settles, t.set_aside.c.row.in_(done))
     connection.execute(sa.update(t.set_aside).where(*rows).values(settled_by=batch_id))
-
-
-def _audit(connection: sa.Connection, actor: Actor, action: str, detail: dict[str, Any]) -> None:
-    connection.execute(
-        sa.insert(t.audit).values(
-            account_id=actor.account_id, login=actor.login, action=action, detail=detail
-        )
-    )

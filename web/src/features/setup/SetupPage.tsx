@@ -24,6 +24,9 @@ export function SetupPage() {
 						</p>
 						<Link to="/setup/accounts" className="btn btn-sm">
 							Invite and change
+						</Link>{" "}
+						<Link to="/setup/audit" className="btn btn-sm">
+							What was done
 						</Link>
 					</section>
 					<section aria-labelledby="names">
