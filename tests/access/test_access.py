@@ -121,6 +121,9 @@ TABLE = [
     ("POST", "/api/accounts/999/link", None, 401, 403, 404),
     ("DELETE", "/api/accounts/999/sessions", None, 401, 403, 404),
     ("GET", "/api/teachers?text=wren", None, 401, 403, 200),
+    ("GET", "/api/tokens", None, 401, 200, 200),
+    ("POST", "/api/tokens", {"name": " ", "may": ["ask"], "days": 1}, 401, 422, 422),
+    ("DELETE", "/api/tokens/999", None, 401, 404, 404),
     ("GET", "/api/audit", None, 401, 403, 200),
     ("GET", "/api/audit?action=x", None, 401, 403, 422),
     ("GET", "/api/audit/actions", None, 401, 403, 200),
@@ -321,8 +324,9 @@ def test_signing_in_and_out(app: Any, demo: Place) -> None:
     held = cookie.headers["Set-Cookie"]
     assert "HttpOnly" in held
     assert "SameSite=Lax" in held
-    assert client.get("/api/session").get_json()["person"]["may"] == ["ask", "open_students",
-                                                                     "export", "pair"]  # fmt: skip
+    assert client.get("/api/session").get_json()["person"]["may"] == [
+        "own_account", "ask", "open_students", "export", "pair",
+    ]  # fmt: skip
     client.delete("/api/session")
     assert client.get("/api/catalogue").status_code == 401
 

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import re
+import urllib.error
+import urllib.request
 from collections.abc import Iterator
 
 import pytest
@@ -109,6 +111,53 @@ def test_a_new_password_ends_what_is_open_elsewhere(page: Page, elsewhere: Page)
     expect(page.get_by_label("Login")).to_be_visible()
     elsewhere.reload()
     expect(elsewhere.get_by_label("Login")).to_be_visible()
+
+
+def test_a_token_is_made_shown_once_and_revoked(page: Page, served: tuple[Place, str]) -> None:
+    sign_in(page, "rowan")
+    page.goto("/account")
+    form = page.get_by_role("form", name="A new token")
+    form.get_by_label("Which program").fill("Nightly sheet")
+    expect(form.get_by_label("bring files in")).to_have_count(0)  # nor may she herself
+    form.get_by_label("list students").check()
+    form.get_by_role("button", name="Make a token").click()
+    secret = page.get_by_label("The token").input_value()
+    accessible(page)
+    headers = {"Authorization": f"Bearer {secret}"}
+
+    def asked() -> int:
+        asking = urllib.request.Request(f"{served[1]}/api/catalogue", headers=headers)
+        try:
+            with urllib.request.urlopen(asking) as answer:
+                return int(answer.status)
+        except urllib.error.HTTPError as error:
+            return error.code
+
+    assert asked() == 200
+    page.reload()
+    expect(page.get_by_label("The token")).to_have_count(0)
+    page.get_by_role("button", name="Revoke: Nightly sheet").click()
+    expect(page.get_by_text("Nightly sheet")).to_have_count(0)
+    assert asked() == 401
+
+
+def test_what_was_done_is_searched_and_taken_out(page: Page) -> None:
+    sign_in(page)
+    page.goto("/setup/audit")
+    newest = page.get_by_role("row").nth(1)
+    expect(newest).to_contain_text("signed in")
+    accessible(page)
+    page.get_by_label("What").select_option("could not sign in")
+    expect(page.get_by_text("Nothing of the kind was done")).to_be_visible()
+    page.get_by_label("What").select_option("everything")
+    page.get_by_label("Who").select_option("Rowan Pike")
+    expect(newest).to_contain_text("rowan")
+    with page.expect_download() as download:
+        page.get_by_role("button", name="As CSV").click()
+    assert "rowan" in download.value.path().read_text()
+    page.get_by_label("About the student with the number").fill("no such number")
+    page.get_by_role("button", name="Look", exact=True).click()
+    expect(page.get_by_role("alert")).to_contain_text("There is no student with the number")
 
 
 def test_the_first_data_lead_comes_into_an_empty_instance(

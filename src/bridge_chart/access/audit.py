@@ -23,6 +23,8 @@ ACTIONS = {
     "sign_out": "signed out",
     "sign_out_everywhere": "signed out everywhere",
     "new_password": "changed their password",
+    "make_token": "made a token for a program",
+    "revoke_token": "revoked a token",
     "use_link": "came in by a one-time link",
     "refused": "was refused what their role does not allow",
     "open_student": "opened a student's page",

@@ -6,6 +6,7 @@ from bridge_chart.terms.errors import NotAllowed
 from bridge_chart.terms.people import ROLES, Actor, Scope
 
 RULES: dict[str, frozenset[str]] = {
+    "own_account": frozenset(ROLES),
     "ask": frozenset(ROLES),
     "open_students": frozenset(ROLES),
     "export": frozenset(ROLES),
@@ -27,8 +28,9 @@ was searched for."""
 
 
 def may(actor: Actor, action: str) -> bool:
-    """Whether the actor's role allows the action; an action that is not declared is a bug."""
-    return actor.role in RULES[action]
+    """Whether the actor's role, and the token they ask by, allow the action; an action that is not
+    declared is a bug."""
+    return actor.role in RULES[action] and (actor.only is None or action in actor.only)
 
 
 def require(actor: Actor, action: str) -> None:

@@ -9,7 +9,7 @@ from mimetypes import guess_type
 from pathlib import Path
 from typing import Any
 
-from flask import Response, current_app, request, send_from_directory
+from flask import Request, Response, current_app, request, send_from_directory
 from flask import session as cookie
 from flask_login import LoginManager
 from flask_openapi3 import Info, OpenAPI
@@ -20,6 +20,7 @@ from bridge_chart import __version__
 from bridge_chart.access.audit import note
 from bridge_chart.access.rules import require
 from bridge_chart.access.sessions import actor_in
+from bridge_chart.access.tokens import actor_with
 from bridge_chart.answers.asking.warm import WARMING
 from bridge_chart.api import (
     accounts,
@@ -35,6 +36,7 @@ from bridge_chart.api import (
     people,
     session,
     setup,
+    tokens,
     use,
 )
 from bridge_chart.api.context import (
@@ -124,6 +126,7 @@ def describe_only(settings: Settings) -> OpenAPI:
         paired.api,
         paper.api,
         setup.api,
+        tokens.api,
     ):
         app.register_api(blueprint)
     _add_pages(app)
@@ -144,6 +147,13 @@ def _add_sign_in(app: OpenAPI) -> None:
             return SignedIn(replace(who, names_hidden=hidden), identity)
         except NotSignedIn:
             return None
+
+    @manager.request_loader  # type: ignore[untyped-decorator]
+    def load_program(asking: Request) -> SignedIn | None:
+        kind, _, secret = asking.headers.get("Authorization", "").partition(" ")
+        if kind.lower() != "bearer":
+            return None
+        return SignedIn(actor_with(app.extensions["bridge_chart"].engine, secret.strip()), "")
 
 
 def _admit() -> None:

@@ -128,7 +128,7 @@ def get_session() -> Response:
 
 
 @api.put("/session/names", responses={200: Person}, operation_id="hideNames")
-@rule("ask")
+@rule("own_account")
 def put_names(body: NamesBody) -> Response:
     """Hide students' names in this browser, or show them again."""
     cookie[NAMES_HIDDEN] = body.hidden
@@ -147,7 +147,7 @@ def delete_session() -> Response:
 
 
 @api.put("/session/password", responses={200: Person}, operation_id="newPassword")
-@rule("ask")
+@rule("own_account")
 def put_password(body: PasswordBody) -> Response:
     """Change one's own password: every other session ends."""
     managing.new_password(instance().engine, actor(), body.old, body.new, session(), address())
@@ -155,7 +155,7 @@ def put_password(body: PasswordBody) -> Response:
 
 
 @api.delete("/session/everywhere", operation_id="signOutEverywhere")
-@rule("ask")
+@rule("own_account")
 def delete_everywhere() -> Response:
     """End all of one's own sessions, this one with them."""
     sessions.sign_out_everywhere(instance().engine, actor())

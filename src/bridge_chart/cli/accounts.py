@@ -5,8 +5,8 @@ from __future__ import annotations
 import click
 import sqlalchemy as sa
 
-from bridge_chart.access import links, managing
-from bridge_chart.access.accounts import OPERATOR
+from bridge_chart.access import links, managing, tokens
+from bridge_chart.access.accounts import OPERATOR, actor_named
 from bridge_chart.cli.instance import make_instance, open_instance, say
 from bridge_chart.store.settings import Settings
 from bridge_chart.terms.people import ROLES
@@ -105,3 +105,30 @@ def sign_out(login: str) -> None:
     _, engine = open_instance()
     managing.end_all_sessions(engine, OPERATOR, managing.account_called(engine, login).id)
     say(f"{login} is signed out everywhere")
+
+
+@account.command("token")
+@click.argument("login")
+@click.argument("name")
+@click.option("--may", multiple=True, default=["ask"], help="An action; may be repeated.")
+@click.option("--days", default=90, help="How long it is good.")
+def token(login: str, name: str, may: tuple[str, ...], days: int) -> None:
+    """A token by which the program NAME asks as LOGIN; shown this once."""
+    _, engine = open_instance()
+    said = tokens.NewToken(name=name, may=list(may), days=days)
+    click.echo(tokens.make_token(engine, actor_named(engine, login), said).secret)
+
+
+@account.command("tokens")
+@click.argument("login")
+@click.option("--revoke", type=int, help="Take the token with this id back.")
+def tokens_(login: str, revoke: int | None) -> None:
+    """Tokens of LOGIN that are good."""
+    _, engine = open_instance()
+    who = actor_named(engine, login)
+    if revoke is not None:
+        tokens.revoke_token(engine, who, revoke)
+    for one in tokens.list_tokens(engine, who):
+        seen = f"last used {one.seen:%Y-%m-%d}" if one.seen else "never used"
+        may = ", ".join(one.may)
+        click.echo(f"{one.id}\t{one.name}\t{may}\tuntil {one.good_until:%Y-%m-%d}\t{seen}")

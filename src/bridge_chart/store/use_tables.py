@@ -120,6 +120,16 @@ sign_in_try = Table(
     "sign_in_try", metadata, numbered(), made_at(),
     Column("who", Text, nullable=False, index=True, comment="a login or an address"),
 )  # fmt: skip
+api_token = Table(
+    "api_token", metadata, numbered(), made_at(),
+    Column("account_id", ForeignKey("account.id"), nullable=False),
+    Column("name", Text, nullable=False, comment="which program asks by it"),
+    Column("digest", Text, nullable=False, unique=True),
+    Column("may", ARRAY(Text), nullable=False, comment="actions, of those of its account's role"),
+    Column("good_until", DateTime(timezone=True), nullable=False),
+    Column("seen", DateTime(timezone=True), nullable=True),
+    Column("revoked", Boolean, nullable=False, server_default="false"),
+)  # fmt: skip
 district_words = Table(
     "district_words", metadata,
     Column("single", Boolean, primary_key=True, server_default="true", comment="one row at most"),

@@ -55,7 +55,8 @@ class Scope:
 class Actor:
     """Who acts: an account (or the operator at the command line) and its grants: schools, and the
     teachers of the rosters who this person is. names_hidden:
-    whether they want to see no name of a student, for a meeting or a picture."""
+    whether they want to see no name of a student, for a meeting or a picture. only: what a program
+    may do that asks by a token; None for a person."""
 
     account_id: int | None
     login: str
@@ -64,3 +65,4 @@ class Actor:
     schools: frozenset[int] = field(default_factory=frozenset)
     teachers: frozenset[Teacher] = field(default_factory=frozenset)
     names_hidden: bool = False
+    only: frozenset[str] | None = None

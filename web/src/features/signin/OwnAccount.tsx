@@ -5,6 +5,7 @@ import { useSession } from "../../api/session";
 import { roleName } from "../../lib/words";
 import { Trouble } from "../../ui/Trouble";
 import { PasswordField } from "./PasswordField";
+import { Tokens } from "./Tokens";
 
 /** One's own account: a new password, and signing out wherever one is signed in. */
 export function OwnAccount() {
@@ -28,42 +29,47 @@ export function OwnAccount() {
 		change.mutate();
 	}
 	return (
-		<div className="max-w-[420px] px-5 py-4">
+		<div className="h-full overflow-auto px-5 py-4">
 			<h1 className="text-xl font-bold">Your account</h1>
 			<p className="mb-5 text-muted">
 				{person?.name}, {person && roleName(person.role)}; you sign in as {person?.login}.
 			</p>
-			<form onSubmit={submit} aria-labelledby="password" className="space-y-3">
-				<h2 id="password" className="font-bold">
-					Change the password
-				</h2>
-				<PasswordField label="Old password" value={old} save={setOld} />
-				<PasswordField label="New password" value={fresh} save={setFresh} fresh />
-				<button
-					type="submit"
-					className="btn btn-primary btn-sm"
-					disabled={!old || !fresh || change.isPending}
-				>
-					Change it
-				</button>
-				{change.isSuccess && (
-					<p role="status">It is changed. Wherever else you were signed in, you are no more.</p>
-				)}
-				{change.isError && <Trouble error={change.error} />}
-			</form>
-			<h2 className="mt-8 mb-1 font-bold">Sign out everywhere</h2>
-			<p className="mb-2 text-muted">
-				On this computer and on every other one: after a computer was left open, or lost.
-			</p>
-			<button
-				type="button"
-				className="btn btn-outline btn-sm"
-				disabled={leave.isPending}
-				onClick={() => leave.mutate()}
-			>
-				Sign out everywhere
-			</button>
-			{leave.isError && <Trouble error={leave.error} />}
+			<div className="grid gap-10 min-[900px]:grid-cols-[minmax(0,420px)_minmax(0,560px)]">
+				<div>
+					<form onSubmit={submit} aria-labelledby="password" className="flex flex-col gap-3">
+						<h2 id="password" className="font-bold">
+							Change the password
+						</h2>
+						<PasswordField label="Old password" value={old} save={setOld} />
+						<PasswordField label="New password" value={fresh} save={setFresh} fresh />
+						<button
+							type="submit"
+							className="btn btn-primary btn-sm self-start"
+							disabled={!old || !fresh || change.isPending}
+						>
+							Change it
+						</button>
+						{change.isSuccess && (
+							<p role="status">It is changed. Wherever else you were signed in, you are no more.</p>
+						)}
+						{change.isError && <Trouble error={change.error} />}
+					</form>
+					<h2 className="mt-8 mb-1 font-bold">Sign out everywhere</h2>
+					<p className="mb-2 text-muted">
+						On this computer and on every other one: after a computer was left open, or lost.
+					</p>
+					<button
+						type="button"
+						className="btn btn-outline btn-sm"
+						disabled={leave.isPending}
+						onClick={() => leave.mutate()}
+					>
+						Sign out everywhere
+					</button>
+					{leave.isError && <Trouble error={leave.error} />}
+				</div>
+				<Tokens />
+			</div>
 		</div>
 	);
 }
