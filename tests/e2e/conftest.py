@@ -59,6 +59,12 @@ def page(browser: Browser, served: tuple[Place, str]) -> Iterator[Page]:
     )
     # A newcomer's walk is tried in a test of its own; here everybody has been here before.
     context.add_init_script("localStorage.setItem('bridge-chart-walked', 'yes')")
+    # What the policy of the pages refuses is an error of the page that asked for it.
+    context.add_init_script(
+        "document.addEventListener('securitypolicyviolation', (found) => setTimeout(() => {"
+        "throw new Error(`refused by policy: ${found.violatedDirective} ${found.blockedURI} "
+        "${found.sourceFile} ${found.lineNumber} ${found.sample}`)}))"
+    )
     page = context.new_page()
     troubles: list[str] = []
     page.on("pageerror", lambda error: troubles.append(str(error)))

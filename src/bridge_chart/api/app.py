@@ -9,6 +9,7 @@ from mimetypes import guess_type
 from pathlib import Path
 from typing import Any
 
+import sqlalchemy as sa
 from flask import Request, Response, current_app, request, send_from_directory
 from flask import session as cookie
 from flask_login import LoginManager
@@ -50,6 +51,7 @@ from bridge_chart.api.context import (
     rule,
 )
 from bridge_chart.api.forwarded import Forwarded
+from bridge_chart.api.health import health_of
 from bridge_chart.api.packed import packed, takes_gzip
 from bridge_chart.api.reading import refuse_unreadable
 from bridge_chart.store.database import connect
@@ -63,6 +65,7 @@ from bridge_chart.terms.errors import (
     NotAllowed,
     NotFound,
     NotSignedIn,
+    RecordAway,
     problems_of,
 )
 from bridge_chart.terms.words import PLAIN, speak
@@ -71,7 +74,7 @@ WEB = Path(__file__).resolve().parents[3] / "web" / "dist"
 log = logging.getLogger(__name__)
 SAFE_METHODS = ("GET", "HEAD", "OPTIONS")
 CONTENT_POLICY = (
-    "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; "
+    "default-src 'self'; img-src 'self' data:; object-src 'none'; "
     "frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
 )
 
@@ -222,6 +225,14 @@ def _add_errors(app: OpenAPI) -> None:
         )  # fmt: skip
         return as_json(error.as_json(), 413)
 
+    def away(error: Exception) -> Response:
+        log.warning("the record is away at %s: %s", request.path, error)
+        ours_ = RecordAway(
+            "The record cannot be reached just now.", kept="What was kept before is safe.",
+            next_step="Try again in a minute.",
+        )  # fmt: skip
+        return as_json(ours_.as_json(), ours_.status)
+
     def http(error: HTTPException) -> Response:
         found = NotFound(f"{error.description}")
         return as_json(found.as_json(), error.code or 500)
@@ -237,6 +248,8 @@ def _add_errors(app: OpenAPI) -> None:
     app.register_error_handler(BridgeError, ours)
     app.register_error_handler(RequestEntityTooLarge, too_large)
     app.register_error_handler(HTTPException, http)
+    app.register_error_handler(sa.exc.OperationalError, away)
+    app.register_error_handler(sa.exc.InterfaceError, away)
     app.register_error_handler(Exception, unforeseen)
 
 
@@ -245,7 +258,10 @@ def _add_pages(app: OpenAPI) -> None:
 
     @rule(PUBLIC)
     def health() -> Response:
-        return as_json({"ok": True, "version": __version__, "warming": WARMING.is_set()})
+        here = app.extensions["bridge_chart"]
+        told = health_of(here.engine, here.settings)
+        told |= {"version": __version__, "warming": WARMING.is_set()}
+        return as_json(told, 200 if told["ok"] else 503)
 
     @rule(PUBLIC)
     def description() -> Response:

@@ -17,27 +17,20 @@ import click
 from bridge_chart.cli.accounts import tell_first_link
 from bridge_chart.cli.instance import open_instance, say
 from bridge_chart.store.cluster import free_port, stop_cluster
+from bridge_chart.store.parts import HOST, PID_FILE
 from bridge_chart.store.settings import Settings, load_settings
 from bridge_chart.terms.errors import ClusterTrouble, InvalidQuestion
 
-PID_FILE = "server.pid"
 LOG_FILE = "server.log"
-HOST = "127.0.0.1"
+SUPERVISE = "bridge_chart.jobs.supervise"
 
 
 def address_of(port: int) -> str:
     return f"http://{HOST}:{port}/"
 
 
-def _command(settings: Settings, port: int) -> list[str]:
-    return [
-        sys.executable, "-m", "gunicorn", "--bind", f"{HOST}:{port}",
-        "--config", "python:bridge_chart.jobs.beside",
-        "--workers", str(settings.workers), "--threads", str(settings.threads),
-        "--keep-alive", "30", "--preload", "--no-control-socket",
-        "--timeout", "600", "--graceful-timeout", "20",
-        "--pid", str(settings.home / PID_FILE), "bridge_chart.api.app:make_app()",
-    ]  # fmt: skip
+def _command(port: int) -> list[str]:
+    return [sys.executable, "-m", SUPERVISE, "--port", str(port)]
 
 
 def _running(settings: Settings) -> tuple[int, int] | None:
@@ -50,9 +43,9 @@ def _running(settings: Settings) -> tuple[int, int] | None:
             words = handle.read().decode().split("\0")
     except (OSError, ValueError):
         return None
-    if "bridge_chart.api.app:make_app()" not in words or "--bind" not in words:
+    if SUPERVISE not in words or "--port" not in words:
         return None
-    return pid, int(words[words.index("--bind") + 1].rsplit(":", 1)[1])
+    return pid, int(words[words.index("--port") + 1])
 
 
 def _taken(port: int) -> bool:
@@ -82,7 +75,7 @@ def start_serving(settings: Settings, port: int | None) -> int:
     log = settings.home / LOG_FILE
     with log.open("ab") as out:
         started = subprocess.Popen(
-            _command(settings, port), stdout=out, stderr=out, stdin=subprocess.DEVNULL,
+            _command(port), stdout=out, stderr=out, stdin=subprocess.DEVNULL,
             start_new_session=True, env={**os.environ, "BRIDGE_HOME": str(settings.home)},
         )  # fmt: skip
     for _ in range(900):
@@ -114,7 +107,7 @@ def serve(port: int | None) -> None:
     say(f"serving on {address_of(port)}; stop with Ctrl-C")
     say("the usual questions are worked out behind; until then the first may take longer")
     os.environ["BRIDGE_HOME"] = str(settings.home)
-    command = _command(settings, port)
+    command = _command(port)
     os.execv(command[0], command)
 
 

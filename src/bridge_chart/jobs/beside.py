@@ -1,39 +1,24 @@
-"""For gunicorn (`-c python:bridge_chart.jobs.beside`): a worker beside the web server, and the
-usual questions worked out behind it, while it answers already."""
+"""For gunicorn (`-c python:bridge_chart.jobs.beside`): the usual questions are worked out behind
+the web server, while it answers already."""
 
 from __future__ import annotations
 
 import gc
 import os
-import subprocess
-import sys
 import threading
 from typing import Any
 
 from bridge_chart.answers.asking.warm import warm
 from bridge_chart.intake.reading.apart import warm as warm_reader
+from bridge_chart.jobs.worker import end_with
 from bridge_chart.store.database import connect
 from bridge_chart.store.settings import load_settings
 from bridge_chart.store.snapshot_build import snapshot_of
 
-_started: list[subprocess.Popen[bytes]] = []
-
 
 def when_ready(_: Any) -> None:
-    """Start the worker when the server listens."""
-    me = str(os.getpid())
-    command = [sys.executable, "-m", "bridge_chart.jobs.worker", "--beside", me]
-    _started.append(subprocess.Popen(command, stdin=subprocess.DEVNULL))
-
-
-def on_exit(_: Any) -> None:
-    """Stop it with the server; work under way is taken up again at the next start."""
-    for worker in _started:
-        worker.terminate()
-        try:
-            worker.wait(timeout=15)
-        except subprocess.TimeoutExpired:
-            worker.kill()
+    """The server ends with whoever keeps it up, also where that was killed."""
+    threading.Thread(target=end_with, args=(os.getppid(),), name="end", daemon=True).start()
 
 
 def post_worker_init(_: Any) -> None:

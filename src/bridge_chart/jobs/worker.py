@@ -67,8 +67,8 @@ def run(settings: Settings, *, until_empty: bool = False) -> None:
         engine.dispose()
 
 
-def _end_with(parent: int) -> None:
-    """A worker that was started beside a web server ends when that one is gone."""
+def end_with(parent: int) -> None:
+    """What was started beside another process ends when that one is gone."""
     while os.getppid() == parent:
         time.sleep(2)
     os.kill(os.getpid(), signal.SIGTERM)
@@ -80,7 +80,7 @@ def main() -> None:
     logging.basicConfig(level=logging.WARNING)
     if "--beside" in sys.argv:
         server = int(sys.argv[sys.argv.index("--beside") + 1])
-        watch = threading.Thread(target=_end_with, args=(server,), daemon=True)
+        watch = threading.Thread(target=end_with, args=(server,), daemon=True)
         watch.start()
     try:
         with contextlib.suppress(KeyboardInterrupt):

@@ -190,6 +190,14 @@ class BadSettings(BridgeError):
     exit_code = 78
 
 
+class RecordAway(BridgeError):
+    """PostgreSQL does not answer: it falls seldom, and is started again."""
+
+    code = "record_away"
+    status = 503
+    exit_code = 75
+
+
 class ClusterTrouble(BridgeError):
     """PostgreSQL could not be made or started."""
 
