@@ -121,6 +121,7 @@ TABLE = [
     ("POST", "/api/accounts/999/link", None, 401, 403, 404),
     ("DELETE", "/api/accounts/999/sessions", None, 401, 403, 404),
     ("GET", "/api/teachers?text=wren", None, 401, 403, 200),
+    ("GET", "/api/backups", None, 401, 403, 200),
     ("GET", "/api/tokens", None, 401, 200, 200),
     ("POST", "/api/tokens", {"name": " ", "may": ["ask"], "days": 1}, 401, 422, 422),
     ("DELETE", "/api/tokens/999", None, 401, 404, 404),

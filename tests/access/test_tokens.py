@@ -66,7 +66,8 @@ def test_a_token_does_what_it_was_let_do_and_nothing_else(tarn: Place, app: Any)
         "history": ("GET", "/api/batches"), "release": ("GET", "/api/releases"),
         "sight": ("GET", "/api/sights"), "words": ("GET", "/api/words"),
         "open_students": ("GET", "/api/students/0/notes"), "accounts": ("GET", "/api/accounts"),
-        "audit": ("GET", "/api/audit"), "own_account": ("GET", "/api/tokens"),
+        "audit": ("GET", "/api/audit"), "backups": ("GET", "/api/backups"),
+        "own_account": ("GET", "/api/tokens"),
     }  # fmt: skip
     assert set(tries) == set(RULES)
     for let in sorted(set(RULES) - set(NEVER)):

@@ -62,6 +62,8 @@ ACTIONS = {
     "open_account": "opened an account again",
     "send_link": "made a one-time link",
     "end_sessions": "signed somebody out",
+    "backup": "backed the record up",
+    "restore": "restored the record from a backup",
     "mend_snapshot": "mended what is worked out of the record",
 }
 """Everything that is noted, in words that finish “somebody …”."""

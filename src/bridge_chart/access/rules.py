@@ -18,6 +18,7 @@ RULES: dict[str, frozenset[str]] = {
     "words": frozenset({"data_lead"}),
     "accounts": frozenset({"data_lead"}),
     "audit": frozenset({"data_lead"}),
+    "backups": frozenset({"data_lead"}),
 }
 """Action → roles that may do it."""
 

@@ -20,6 +20,10 @@ COMMANDS: dict[str, tuple[str, str]] = {
     "audit": ("audit:audit", "Who looked, took out and changed what."),
     "ask": ("asking:ask", "Answer QUESTION (a JSON file, or - for standard input)."),
     "export": ("grid:export", "Write the merged record into OUT: a table per kind."),
+    "backup": (
+        "backup:backup",
+        "Write the record into OUT, and try it.",
+    ),
     "bundle": ("grid:bundle", "Write the rosters of today and all scores to OUT."),
     "demo": ("demo:demo", "Make (once), start and serve the demo district."),
     "find": ("using:find_command", "Find students, classes, schools, tests, questions, groups."),
@@ -42,6 +46,7 @@ COMMANDS: dict[str, tuple[str, str]] = {
     "releases": ("setup:releases", "The releases of the district's figures."),
     "question": ("using:question_commands", "Saved questions, and notes on their answers."),
     "remembered": ("kept:remembered", "Numbers that were accepted as a student's."),
+    "restore": ("backup:restore", "Make a new instance in BRIDGE_HOME of a backup."),
     "serve": ("serving:serve", "Serve this instance until interrupted."),
     "settle": ("kept:settle", "Keep rows that a kept file set aside, where they can be now."),
     "student": ("people:student", "The page of the student with this NUMBER."),

@@ -16,6 +16,7 @@ import time
 import procrastinate
 import sqlalchemy as sa
 
+from bridge_chart.answers.beside.backups import back_up_if_due
 from bridge_chart.intake.drafts.large import go_through
 from bridge_chart.intake.drafts.work import sweep
 from bridge_chart.store.database import connect
@@ -41,6 +42,12 @@ def make_queue(settings: Settings, engine: sa.Engine) -> procrastinate.App:
         """Hand out again what dead workers held, and forget work of long ago."""
         await take_up_again(queue)
         sweep(engine)
+
+    @queue.periodic(cron="17 * * * *")
+    @queue.task(name="bridge_chart.back_up", queueing_lock="back_up")
+    def daily(timestamp: int) -> None:
+        """The day's backup, tried at once."""
+        back_up_if_due(engine, settings)
 
     return queue
 

@@ -7,8 +7,11 @@ from pathlib import Path
 import sqlalchemy as sa
 from alembic import command
 from alembic.config import Config
+from alembic.migration import MigrationContext
+from alembic.script import ScriptDirectory
 
 from bridge_chart.store.settings import Settings
+from bridge_chart.terms.errors import RecordTooNew
 
 KEEP_LOCK = 7_210_944_001
 """Advisory lock: one keep or undo at a time; readers never wait for it."""
@@ -32,12 +35,30 @@ def make_database(settings: Settings) -> None:
 
 
 def migrate(engine: sa.Engine) -> None:
-    """Bring the tables to the newest migration; nothing happens where they are."""
-    config = Config()
-    config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+    """Bring the tables to the newest migration; nothing happens where they are. RecordTooNew where
+    a newer program has been here: an older one would misread what that wrote."""
+    config = _config()
     with engine.begin() as connection:
+        held = MigrationContext.configure(connection).get_current_revision()
+        if held is not None and held not in known_revisions():
+            raise RecordTooNew(
+                "This record was made by a newer program than this one.",
+                kept="Nothing was changed.",
+                next_step="Start that program, or a newer one.",
+            )
         config.attributes["connection"] = connection
         command.upgrade(config, "head")
+
+
+def known_revisions() -> set[str]:
+    """Every migration that this program knows."""
+    return {one.revision for one in ScriptDirectory.from_config(_config()).walk_revisions()}
+
+
+def _config() -> Config:
+    config = Config()
+    config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+    return config
 
 
 def lock_for_keeping(connection: sa.Connection) -> None:

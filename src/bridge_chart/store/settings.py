@@ -32,6 +32,8 @@ class Settings:
     secure_cookie: bool = False
     trusted_proxies: str = ""
     public_address: str = ""
+    backup_folder: str = ""
+    backups_kept: int = 14
     snapshots_kept: int = 4
     upload_megabytes: int = 512
     large_file_kilobytes: int = 2048

@@ -4,6 +4,7 @@ what the district decided. None of it is a fact of a file, and no version holds 
 from __future__ import annotations
 
 from sqlalchemy import (
+    BigInteger,
     Boolean,
     CheckConstraint,
     Column,
@@ -129,6 +130,14 @@ api_token = Table(
     Column("good_until", DateTime(timezone=True), nullable=False),
     Column("seen", DateTime(timezone=True), nullable=True),
     Column("revoked", Boolean, nullable=False, server_default="false"),
+)  # fmt: skip
+backup = Table(
+    "backup", metadata, numbered(), made_at(),
+    Column("file", Text, nullable=False),
+    Column("bytes", BigInteger, nullable=False),
+    Column("version_id", Integer, nullable=False, comment="the newest version in it"),
+    Column("tried", DateTime(timezone=True), nullable=True, comment="restored beside, all alike"),
+    Column("trouble", Text, nullable=True, comment="why that went wrong"),
 )  # fmt: skip
 district_words = Table(
     "district_words", metadata,

@@ -198,6 +198,20 @@ class RecordAway(BridgeError):
     exit_code = 75
 
 
+class BackupTrouble(BridgeError):
+    """A backup could not be made, restored, or is not what it says."""
+
+    code = "backup"
+    exit_code = 74
+
+
+class RecordTooNew(BridgeError):
+    """The record was made by a newer program."""
+
+    code = "record_too_new"
+    exit_code = 78
+
+
 class ClusterTrouble(BridgeError):
     """PostgreSQL could not be made or started."""
 

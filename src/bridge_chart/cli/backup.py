@@ -1,0 +1,44 @@
+"""`backup` and `restore`: the record in one file, and back."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import click
+
+from bridge_chart.access.accounts import OPERATOR
+from bridge_chart.access.audit import note
+from bridge_chart.answers.beside.backups import back_up
+from bridge_chart.cli.instance import make_instance, open_instance, say
+from bridge_chart.store.backup import read_manifest, restore_into
+from bridge_chart.store.settings import FILE_NAME, home_folder
+from bridge_chart.terms.errors import BackupTrouble
+
+
+@click.command("backup")
+@click.argument("out", type=click.Path(dir_okay=False, path_type=Path))
+def backup(out: Path) -> None:
+    """Write the record into OUT, and try it. Restored beside, all must be alike."""
+    settings, engine = open_instance()
+    made = back_up(engine, settings, out.resolve())
+    size = made.bytes / 1e6
+    say(f"{out}: {size:.1f} MB, version {made.version}; restored beside, all alike")
+
+
+@click.command("restore")
+@click.argument("file", type=click.Path(exists=True, dir_okay=False, path_type=Path))
+def restore(file: Path) -> None:
+    """Make a new instance in BRIDGE_HOME of a backup. One that is there is never written over."""
+    home = home_folder()
+    if (home / FILE_NAME).exists():
+        raise BackupTrouble(
+            f"There is an instance in {home} already.", kept="It was not touched.",
+            next_step="Name another folder in BRIDGE_HOME, or move that one away.",
+        )  # fmt: skip
+    manifest = read_manifest(file)
+    settings = make_instance(home)
+    restore_into(settings, settings.database_url, file)
+    settings, engine = open_instance()
+    note(engine, OPERATOR, "restore", {"name": str(file), "version": manifest.version})
+    say(f"restored {home} at version {manifest.version}, as of {manifest.made[:16]}")
+    say("everybody signs in anew")
