@@ -9,6 +9,8 @@ from pathlib import Path
 
 from tests.cli.warm import command
 
+from bridge_chart.cli.instance import make_instance
+
 
 def test_a_record_is_backed_up_and_is_back_in_another_home() -> None:
     parent = Path(tempfile.mkdtemp(prefix="bridge-backup-"))
@@ -30,7 +32,8 @@ def test_a_record_is_backed_up_and_is_back_in_another_home() -> None:
         refused = command(home, "restore", str(file))
         assert refused.returncode == 74
         assert "It was not touched" in refused.stderr
-        command(home, "stop")
+        # A restore that was ended half-way leaves an instance that holds nothing.
+        make_instance(other)
         done = command(other, "restore", str(file))
         assert done.returncode == 0, done.stderr
         answers = [

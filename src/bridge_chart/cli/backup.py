@@ -10,8 +10,9 @@ from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.access.audit import note
 from bridge_chart.answers.beside.backups import back_up
 from bridge_chart.cli.instance import make_instance, open_instance, say
-from bridge_chart.store.backup import read_manifest, restore_into
-from bridge_chart.store.settings import FILE_NAME, home_folder
+from bridge_chart.store.backup import holds_a_record, read_manifest, restore_into
+from bridge_chart.store.cluster import start_cluster
+from bridge_chart.store.settings import home_folder
 from bridge_chart.terms.errors import BackupTrouble
 
 
@@ -28,15 +29,17 @@ def backup(out: Path) -> None:
 @click.command("restore")
 @click.argument("file", type=click.Path(exists=True, dir_okay=False, path_type=Path))
 def restore(file: Path) -> None:
-    """Make a new instance in BRIDGE_HOME of a backup. One that is there is never written over."""
+    """Make a new instance in BRIDGE_HOME of a backup. One that is there is never written over; what
+    a restore left that was ended half-way holds nothing, and is gone on with."""
     home = home_folder()
-    if (home / FILE_NAME).exists():
-        raise BackupTrouble(
-            f"There is an instance in {home} already.", kept="It was not touched.",
-            next_step="Name another folder in BRIDGE_HOME, or move that one away.",
-        )  # fmt: skip
     manifest = read_manifest(file)
     settings = make_instance(home)
+    start_cluster(settings, say)
+    if holds_a_record(settings):
+        raise BackupTrouble(
+            f"There is a record in {home} already.", kept="It was not touched.",
+            next_step="Name another folder in BRIDGE_HOME, or move that one away.",
+        )  # fmt: skip
     restore_into(settings, settings.database_url, file)
     settings, engine = open_instance()
     note(engine, OPERATOR, "restore", {"name": str(file), "version": manifest.version})

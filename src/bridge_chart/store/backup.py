@@ -106,6 +106,16 @@ def read_manifest(path: Path) -> Manifest:
     return manifest
 
 
+def holds_a_record(settings: Settings) -> bool:
+    """Whether the database has been begun: a restore fills it in one transaction, or not at all."""
+    engine = connect(settings)
+    try:
+        with engine.connect() as connection:
+            return connection.scalar(sa.text("SELECT to_regclass('alembic_version')")) is not None
+    finally:
+        engine.dispose()
+
+
 def restore_into(settings: Settings, url: str, path: Path) -> None:
     """Fill an empty database with a backup, in one transaction, and compare each table with what
     the backup says; BackupTrouble where one differs."""

@@ -1,4 +1,5 @@
 import { Link } from "@tanstack/react-router";
+import { Backups } from "./Backups";
 import { OwnWords } from "./OwnWords";
 import { Releases } from "./Releases";
 import { WhoSees } from "./WhoSees";
@@ -44,6 +45,7 @@ export function SetupPage() {
 					</section>
 				</div>
 				<WhoSees />
+				<Backups />
 				<OwnWords />
 			</div>
 		</div>
