@@ -85,7 +85,7 @@ def test_the_whole_way(place: Place, client: FlaskClient) -> None:
     assert client.post("/api/batches/2/put-back").status_code == 200
     assert client.post("/api/answers", json=asked).get_json()["coverage"][0]["counted"] == 19
     audit = "SELECT string_agg(action, ' ' ORDER BY id) FROM audit WHERE login = 'dora'"
-    assert place.scalar(audit) == "keep keep open_aside undone kept"
+    assert place.scalar(audit) == "sign_in keep keep open_aside undone kept"
 
 
 def test_a_file_that_lacks_a_column_waits_and_says_what_is_missing(client: FlaskClient) -> None:

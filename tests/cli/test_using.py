@@ -111,7 +111,7 @@ def test_two_classes_are_paired_listed_and_ended(place: Place, run: Run) -> None
     assert run("pairing", "list").stdout.startswith("1: 8A, Tarn and 8B, Tarn, Quiz, May, by ")
     assert run("pairing", "add", classes[0], classes[0], "--test", "Quiz").returncode == 65
     added = run("account", "add", "t", "--name", "T", "--role", "teacher", "--teacher", "Tarn",
-                "T. A", "--password", "long enough")  # fmt: skip
+                "T. A", "--password", "a lantern over the weir")  # fmt: skip
     assert "t can sign in" in added.stderr
     asked = {"show": "items", "what": [{"assessment": "Quiz"}], "split": [{"field": "class"}]}
     told = json.loads(run("ask", write(place, "i.json", json.dumps(asked)), "--as", "t", "--format",

@@ -10,14 +10,17 @@ down_revision = "0013"
 
 
 def upgrade() -> None:
-    op.alter_column("account", "password_hash", nullable=True)
-    op.add_column(
-        "account", sa.Column("revision", sa.Integer(), server_default="1", nullable=False)
+    op.alter_column(
+        "account", "password_hash", nullable=True, comment="null: invited, and not come yet"
     )
+    revision = sa.Column(
+        "revision", sa.Integer(), server_default="1", nullable=False, comment="how often changed"
+    )
+    op.add_column("account", revision)
     op.drop_table("ended_session")
     op.create_table(
         "session",
-        sa.Column("digest", sa.Text(), primary_key=True),
+        sa.Column("digest", sa.Text(), primary_key=True, comment="of what the cookie holds"),
         sa.Column("at", sa.DateTime(timezone=True), server_default=sa.func.now(), nullable=False),
         sa.Column("seen", sa.DateTime(timezone=True), server_default=sa.func.now(), nullable=False),
         sa.Column("account_id", sa.Integer(), sa.ForeignKey("account.id"), nullable=False),
@@ -26,9 +29,15 @@ def upgrade() -> None:
     op.create_index("ix_session_account_id", "session", ["account_id"])
     op.create_table(
         "one_time_link",
-        sa.Column("digest", sa.Text(), primary_key=True),
+        sa.Column("digest", sa.Text(), primary_key=True, comment="of what the link holds"),
         sa.Column("at", sa.DateTime(timezone=True), server_default=sa.func.now(), nullable=False),
-        sa.Column("account_id", sa.Integer(), sa.ForeignKey("account.id"), nullable=True),
+        sa.Column(
+            "account_id",
+            sa.Integer(),
+            sa.ForeignKey("account.id"),
+            nullable=True,
+            comment="null: the first one",
+        ),
         sa.Column("good_until", sa.DateTime(timezone=True), nullable=False),
         sa.Column("used", sa.Boolean(), server_default="false", nullable=False),
     )
@@ -36,7 +45,7 @@ def upgrade() -> None:
         "sign_in_try",
         sa.Column("id", sa.Integer(), primary_key=True),
         sa.Column("at", sa.DateTime(timezone=True), server_default=sa.func.now(), nullable=False),
-        sa.Column("who", sa.Text(), nullable=False),
+        sa.Column("who", sa.Text(), nullable=False, comment="a login or an address"),
     )
     op.create_index("ix_sign_in_try_who", "sign_in_try", ["who"])
     op.execute(
@@ -61,4 +70,4 @@ def downgrade() -> None:
     )
     op.drop_column("account", "revision")
     op.execute("UPDATE account SET password_hash = '' WHERE password_hash IS NULL")
-    op.alter_column("account", "password_hash", nullable=False)
+    op.alter_column("account", "password_hash", nullable=False, comment=None)

@@ -16,9 +16,14 @@ def upgrade() -> None:
         sa.Column("at", sa.DateTime(timezone=True), server_default=sa.func.now(), nullable=False),
         sa.Column("file", sa.Text(), nullable=False),
         sa.Column("bytes", sa.BigInteger(), nullable=False),
-        sa.Column("version_id", sa.Integer(), nullable=False),
-        sa.Column("tried", sa.DateTime(timezone=True), nullable=True),
-        sa.Column("trouble", sa.Text(), nullable=True),
+        sa.Column("version_id", sa.Integer(), nullable=False, comment="the newest version in it"),
+        sa.Column(
+            "tried",
+            sa.DateTime(timezone=True),
+            nullable=True,
+            comment="restored beside, all alike",
+        ),
+        sa.Column("trouble", sa.Text(), nullable=True, comment="why that went wrong"),
     )
 
 
