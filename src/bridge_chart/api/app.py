@@ -74,8 +74,11 @@ from bridge_chart.terms.words import PLAIN, speak
 WEB = Path(__file__).resolve().parents[3] / "web" / "dist"
 log = logging.getLogger(__name__)
 SAFE_METHODS = ("GET", "HEAD", "OPTIONS")
+PRESSABLE = "sha256-38RhXrc7EdReTKsOm23ZPOCUgniTUUcjky8QOOrQx6o="
+"""The one style that a part of the pages writes into them itself: how what can be pressed is
+touched. Any other inline style is refused."""
 CONTENT_POLICY = (
-    "default-src 'self'; img-src 'self' data:; object-src 'none'; "
+    f"default-src 'self'; style-src 'self' '{PRESSABLE}'; img-src 'self' data:; object-src 'none'; "
     "frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
 )
 
