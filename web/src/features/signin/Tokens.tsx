@@ -17,6 +17,7 @@ const ACTIONS: Record<string, string> = {
 	release: "release the district's figures",
 	sight: "say who sees what",
 	words: "say the district's words",
+	backups: "see when backups were made",
 };
 
 /** Tokens by which programs ask as oneself. */
