@@ -11,13 +11,13 @@ from pydantic import BaseModel
 from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.access.audit import noted
 from bridge_chart.access.rules import require
+from bridge_chart.access.scoped import seen_by
 from bridge_chart.answers.asking.ask import answer
 from bridge_chart.store import use_tables as u
 from bridge_chart.store.backup import make_backup, restored_beside
 from bridge_chart.store.database import connect
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
-from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms import question as q
 from bridge_chart.terms.errors import BackupTrouble, BridgeError
 from bridge_chart.terms.people import Actor
@@ -110,7 +110,7 @@ def _answers_alike(engine: sa.Engine, live: Settings, beside: Settings, version:
     """BackupTrouble where one of fifty questions is answered otherwise by what was restored."""
     if not version:
         return
-    questions = fifty(snapshot_of(engine, live.snapshots, version), version)
+    questions = fifty(seen_by(engine, live.snapshots, OPERATOR, version), version)
     restored = connect(beside)
     try:
         for asked in questions:
