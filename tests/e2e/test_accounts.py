@@ -147,10 +147,10 @@ def test_what_was_done_is_searched_and_taken_out(page: Page) -> None:
     newest = page.get_by_role("row").nth(1)
     expect(newest).to_contain_text("signed in")
     accessible(page)
-    page.get_by_label("What").select_option("could not sign in")
+    page.get_by_role("combobox", name="What", exact=True).select_option("could not sign in")
     expect(page.get_by_text("Nothing of the kind was done")).to_be_visible()
-    page.get_by_label("What").select_option("everything")
-    page.get_by_label("Who").select_option("Rowan Pike")
+    page.get_by_role("combobox", name="What", exact=True).select_option("everything")
+    page.get_by_role("combobox", name="Who", exact=True).select_option("Rowan Pike")
     expect(newest).to_contain_text("rowan")
     with page.expect_download() as download:
         page.get_by_role("button", name="As CSV").click()
