@@ -161,10 +161,22 @@ def test_a_link_is_void_when_a_newer_one_is_made_its_time_is_over_or_it_is_close
     with pytest.raises(NotFound):
         links.use_link(tarn.engine, new, OTHER, HERE)
     managing.set_closed(tarn.engine, OPERATOR, rowan, closed=False)
+    with pytest.raises(NotFound):  # opened again, it does not come back
+        links.look_at(tarn.engine, new)
+    new = secret(managing.send_link(tarn.engine, OPERATOR, rowan).path)
     run(tarn, "UPDATE one_time_link SET good_until = now() - interval '1 second'")
     with pytest.raises(NotFound):
         links.use_link(tarn.engine, new, OTHER, HERE)
     assert sessions.sign_in(tarn.engine, "rowan", PASSWORD, HERE)  # the old password still counts
+
+
+def test_what_is_typed_where_the_login_belongs_is_not_kept(tarn: Place) -> None:
+    with pytest.raises(NotSignedIn):
+        sessions.sign_in(tarn.engine, PASSWORD, "", HERE)
+    with tarn.engine.connect() as connection:
+        told = connection.execute(sa.text("SELECT * FROM audit ORDER BY id DESC LIMIT 1")).one()
+    assert PASSWORD not in str(told)
+    assert told.login == sessions.UNKNOWN
 
 
 def test_a_link_used_by_two_at_once_is_used_by_one(tarn: Place) -> None:

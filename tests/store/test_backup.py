@@ -13,8 +13,9 @@ import pytest
 import sqlalchemy as sa
 from tests.support import PASSWORD, Place, roster
 
-from bridge_chart.access.accounts import OPERATOR
+from bridge_chart.access.accounts import OPERATOR, actor_named
 from bridge_chart.access.sessions import sign_in
+from bridge_chart.access.tokens import NewToken, make_token
 from bridge_chart.answers.asking.ask import answer, read_question
 from bridge_chart.answers.beside import backups
 from bridge_chart.store import backup
@@ -83,12 +84,14 @@ def test_what_is_kept_meanwhile_is_whole_in_it_or_not_at_all(
 
 def test_sessions_links_and_tries_stay_out(tarn: Place, tmp_path: Path) -> None:
     sign_in(tarn.engine, "ailsa", PASSWORD, "127.0.0.1")
+    said = NewToken(name="sheet", may=["ask"], days=9)
+    make_token(tarn.engine, actor_named(tarn.engine, "ailsa"), said)
     make_backup(tarn.settings, tarn.engine, tmp_path / "b.zip")
     with restored_beside(tarn.settings, tarn.engine, tmp_path / "b.zip") as beside:
         engine = connect(beside)
         with engine.connect() as connection:
             for table, n in (("session", 0), ("one_time_link", 0), ("sign_in_try", 0),
-                             ("account", 1)):  # fmt: skip
+                             ("api_token", 0), ("account", 1)):  # fmt: skip
                 assert connection.scalar(sa.text(f"SELECT count(*) FROM {table}")) == n
         engine.dispose()
 

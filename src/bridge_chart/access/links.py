@@ -44,13 +44,19 @@ class LinkFor(BaseModel):
 def make_link(connection: sa.Connection, account_id: int | None) -> Link:
     """A link for an account, or for the first data lead; earlier ones are void."""
     table = u.one_time_link
-    same = table.c.account_id.is_not_distinct_from(account_id)
-    connection.execute(sa.update(table).where(same).values(used=True))
+    void_links(connection, account_id)
     secret = new_secret()
     good_until = dt.datetime.now(dt.UTC) + GOOD_FOR
     row = {"digest": digest_of(secret), "account_id": account_id, "good_until": good_until}
     connection.execute(sa.insert(table).values(**row))
     return Link(path=f"{PATH}{secret}", good_until=good_until)
+
+
+def void_links(connection: sa.Connection, account_id: int | None) -> None:
+    """No link of an account (None: of the first data lead) opens anything any more."""
+    table = u.one_time_link
+    same = table.c.account_id.is_not_distinct_from(account_id)
+    connection.execute(sa.update(table).where(same).values(used=True))
 
 
 def first_link(engine: sa.Engine) -> Link | None:
@@ -85,9 +91,7 @@ def use_link(
         require_strong(password, held.login, held.name)
         change = sa.update(t.account).where(t.account.c.id == account_id)
         connection.execute(change.values(password_hash=hashed(password)))
-        table = u.one_time_link
-        mine = table.c.account_id.is_not_distinct_from(None if held.first else account_id)
-        connection.execute(sa.update(table).where(mine).values(used=True))
+        void_links(connection, None if held.first else account_id)
         end_sessions(connection, account_id)
         who = Actor(account_id, held.login, held.name, "")
         noted(connection, who, "use_link", {"first": held.first})

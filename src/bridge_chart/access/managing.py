@@ -15,7 +15,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.access.audit import noted
-from bridge_chart.access.links import Link, make_link
+from bridge_chart.access.links import Link, make_link, void_links
 from bridge_chart.access.passwords import fits, hashed, require_strong
 from bridge_chart.access.rules import require
 from bridge_chart.access.sessions import end_sessions
@@ -130,6 +130,7 @@ def set_closed(engine: sa.Engine, actor: Actor, account: int, *, closed: bool) -
         if closed:
             _still_led(connection, before)
             end_sessions(connection, account)
+            void_links(connection, account)
         action = "close_account" if closed else "open_account"
         noted(connection, actor, action, {"account": account, "login": before.login})
         return _one(connection, account)
@@ -175,6 +176,7 @@ def new_password(
         came_through(connection, one, actor.login)
         require_strong(new, actor.login, actor.name)
         connection.execute(sa.update(t.account).where(mine).values(password_hash=hashed(new)))
+        void_links(connection, actor.account_id)
         ended = end_sessions(connection, actor.account_id, but=session)
         noted(connection, actor, "new_password", {"sessions": ended})
 

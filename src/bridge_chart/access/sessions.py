@@ -25,6 +25,7 @@ LOOKED_AT_EVERY = dt.timedelta(minutes=1)
 FORGOTTEN_AFTER = dt.timedelta(days=400)
 """When somebody was last here is told of their newest session."""
 NOBODY = "nobody"
+UNKNOWN = "no such login"
 
 
 def sign_in(engine: sa.Engine, login: str, password: str, address: str) -> tuple[Actor, str]:
@@ -37,7 +38,8 @@ def sign_in(engine: sa.Engine, login: str, password: str, address: str) -> tuple
     with engine.connect() as connection:
         row = connection.execute(query).first()
     if not fits(row.password_hash if row else None, password) or row is None:
-        stranger = Actor(row.id if row else None, login[:200], "", NOBODY)
+        # What is no login may be a password in the wrong field, and lines stay for good.
+        stranger = Actor(row.id if row else None, login if row else UNKNOWN, "", NOBODY)
         with engine.begin() as connection:
             noted(connection, stranger, "sign_in_refused", {"address": address})
         raise NotSignedIn(

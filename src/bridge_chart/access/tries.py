@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 import sqlalchemy as sa
 
+from bridge_chart.access.secrets import digest_of
 from bridge_chart.store import use_tables as u
 from bridge_chart.terms.errors import TooManyTries
 
@@ -46,7 +47,7 @@ class Try:
 
 def begin_try(engine: sa.Engine, login: str, address: str) -> Try:
     """Note a try; TooManyTries where it comes too soon. Tries at once see each other."""
-    keys = {f"login {login.casefold()[:200]}": LOGIN, f"address {address[:100]}": ADDRESS}
+    keys = {_of_login(login): LOGIN, f"address {address[:100]}": ADDRESS}
     table = u.sign_in_try
     with engine.begin() as connection:
         for key in sorted(keys):
@@ -66,8 +67,13 @@ def begin_try(engine: sa.Engine, login: str, address: str) -> Try:
 def came_through(connection: sa.Connection, one: Try, login: str) -> None:
     """It was no failure, and the login's earlier ones are forgotten."""
     table = u.sign_in_try
-    mine = table.c.who == f"login {login.casefold()[:200]}"
+    mine = table.c.who == _of_login(login)
     connection.execute(sa.delete(table).where(table.c.id.in_(one.ids) | mine))
+
+
+def _of_login(login: str) -> str:
+    """What is typed where the login belongs may be a password: its digest tells tries apart."""
+    return f"login {digest_of(login.casefold())}"
 
 
 def _left(connection: sa.Connection, key: str, limit: Limit) -> int:

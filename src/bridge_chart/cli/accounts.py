@@ -82,20 +82,21 @@ def link(login: str) -> None:
 @click.argument("login")
 def close(login: str) -> None:
     """Close an account: its sessions end, nothing of its person's work is lost."""
-    _, engine = open_instance()
-    found = managing.account_called(engine, login)
-    managing.set_closed(engine, OPERATOR, found.id, closed=True)
-    say(f"{login} is closed")
+    _stand(login, closed=True)
 
 
 @account.command("open")
 @click.argument("login")
 def open_(login: str) -> None:
     """Open a closed account again."""
+    _stand(login, closed=False)
+
+
+def _stand(login: str, *, closed: bool) -> None:
     _, engine = open_instance()
     found = managing.account_called(engine, login)
-    managing.set_closed(engine, OPERATOR, found.id, closed=False)
-    say(f"{login} is open")
+    now = managing.set_closed(engine, OPERATOR, found.id, closed=closed)
+    say(f"{login} is {now.state}")
 
 
 @account.command("sign-out")

@@ -2,7 +2,7 @@
 
 The file is a ZIP with `record.dump` and `manifest.json`. Both are of one moment: the dump and the
 digests read the same snapshot of the database, so keeping goes on meanwhile. Sessions, one-time
-links and tries at signing in stay out: what was ended must not live again by a restore.
+links, tokens and tries at signing in stay out: what was ended must not live again by a restore.
 """
 
 from __future__ import annotations
@@ -26,7 +26,7 @@ from bridge_chart.store.database import connect, known_revisions
 from bridge_chart.store.settings import Settings
 from bridge_chart.terms.errors import BackupTrouble, UnreadableFile
 
-LEFT_OUT = ("session", "one_time_link", "sign_in_try")
+LEFT_OUT = ("session", "one_time_link", "sign_in_try", "api_token")
 DUMP, MANIFEST = "record.dump", "manifest.json"
 FORMAT = 1
 
