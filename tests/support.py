@@ -24,11 +24,13 @@ from bridge_chart.answers.asking.answer import Answer
 from bridge_chart.answers.asking.ask import answer, read_question
 from bridge_chart.api.app import make_app
 from bridge_chart.cli.bring_in import bring_in
+from bridge_chart.cli.instance import bring_up_to_date
 from bridge_chart.intake.keep.keep import Plan, examine
 from bridge_chart.intake.reading.read import read_sheet
 from bridge_chart.intake.said.settings import IntakeSettings, within_year
 from bridge_chart.store.cluster import make_cluster, start_cluster, stop_cluster
-from bridge_chart.store.database import connect, make_database, migrate
+from bridge_chart.store.database import connect, make_database
+from bridge_chart.store.roles import apart
 from bridge_chart.store.settings import Settings, new_settings
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.store.snapshot_build import snapshot_of
@@ -110,8 +112,9 @@ def running_cluster() -> Iterator[Settings]:
     home.chmod(0o755)
     settings = make_cluster(replace(new_settings(home), safe_writes=False), quiet)
     start_cluster(settings, quiet)
+    make_database(settings)
     try:
-        yield settings
+        yield apart(settings)
     finally:
         stop_cluster(settings, quiet)
         shutil.rmtree(home, ignore_errors=True)
@@ -147,7 +150,7 @@ def forget_place(place: Place) -> None:
     """Drop an instance that nobody needs any more: its database and its home."""
     place.engine.dispose()
     name = sa.make_url(place.settings.database_url).database
-    url = sa.make_url(place.settings.database_url).set(database="postgres")
+    url = sa.make_url(place.settings.owner).set(database="postgres")
     engine = sa.create_engine(url, isolation_level="AUTOCOMMIT", poolclass=sa.NullPool)
     with engine.connect() as connection:
         connection.execute(sa.text(f"DROP DATABASE IF EXISTS {name} WITH (FORCE)"))
@@ -169,8 +172,7 @@ def _place_from(cluster: Settings, database: str) -> Place:
     home = cluster.home / name
     home.mkdir()
     home.chmod(0o755)
-    url = sa.make_url(cluster.database_url).set(database=name).render_as_string(False)
-    settings = replace(cluster, home=home, database_url=url)
+    settings = replace(_on(cluster, name), home=home)
     _copy_database(cluster, database, name)
     settings.save()
     return Place(settings, connect(settings))
@@ -179,17 +181,23 @@ def _place_from(cluster: Settings, database: str) -> Place:
 @cache
 def _empty_database(cluster: Settings) -> str:
     """A migrated database that nobody uses: to copy it is quicker than to migrate another."""
-    url = sa.make_url(cluster.database_url).set(database="empty").render_as_string(False)
-    settings = replace(cluster, database_url=url)
+    settings = _on(cluster, "empty")
     make_database(settings)
-    engine = connect(settings)
-    migrate(engine)
-    engine.dispose()
+    bring_up_to_date(settings)
     return "empty"
 
 
+def _on(cluster: Settings, database: str) -> Settings:
+    """The cluster's settings for one of its databases, for each of its roles."""
+    application, owner = (
+        sa.make_url(url).set(database=database).render_as_string(False)
+        for url in (cluster.database_url, cluster.owner)
+    )
+    return replace(cluster, database_url=application, owner_url=owner)
+
+
 def _copy_database(cluster: Settings, template: str, name: str) -> None:
-    url = sa.make_url(cluster.database_url).set(database="postgres")
+    url = sa.make_url(cluster.owner).set(database="postgres")
     engine = sa.create_engine(url, isolation_level="AUTOCOMMIT", poolclass=sa.NullPool)
     with engine.connect() as connection:
         connection.execute(sa.text(f"CREATE DATABASE {name} TEMPLATE {template}"))

@@ -94,6 +94,7 @@ class MadeSnapshot(Snapshot):
         self.students, self.today = students, dt.date(2026, 4, 20)
         self.staff: list[str] = []
         self.tables, self.files, self.credit_years = ReferenceTables({}), {}, []
+        self.erased = []
         self._values: dict[str, Array] = {}
         self.ability: dict[str, Array] = {}
         """Per measure what is expected of each student by the school alone, in sds."""

@@ -102,7 +102,7 @@ def test_a_harmed_column_is_not_carried_into_the_next_version(small: Place) -> N
 def test_a_record_restored_over_a_living_home_answers_for_itself(small: Place) -> None:
     """Numbers of versions and batches come again after a restore; what stood under them before
     is of another record."""
-    url = sa.make_url(small.settings.database_url)
+    url = sa.make_url(small.settings.owner)
     connection = ["--dbname", url.set(drivername="postgresql").render_as_string(False)]
     dump = small.settings.home / "dump"
     subprocess.run(

@@ -64,6 +64,11 @@ ACTIONS = {
     "end_sessions": "signed somebody out",
     "backup": "backed the record up",
     "restore": "restored the record from a backup",
+    "ask_erasure": "asked that students be erased",
+    "erase": "erased students from the record",
+    "say_retention": "said how long records are kept",
+    "forget_audit": "removed old lines of the audit",
+    "export_student": "took out everything held of a student",
     "mend_snapshot": "mended what is worked out of the record",
 }
 """Everything that is noted, in words that finish “somebody …”."""

@@ -19,11 +19,12 @@ RULES: dict[str, frozenset[str]] = {
     "accounts": frozenset({"data_lead"}),
     "audit": frozenset({"data_lead"}),
     "backups": frozenset({"data_lead"}),
+    "erase": frozenset({"data_lead"}),
 }
 """Action → roles that may do it."""
 
 
-HOLD_NAMES = ("intake", "history", "audit")
+HOLD_NAMES = ("intake", "history", "audit", "erase")
 """Actions on files, which hold names and numbers as they came, and on the audit, which holds what
 was searched for."""
 

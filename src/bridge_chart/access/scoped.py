@@ -217,7 +217,7 @@ class ScopedSnapshot(Snapshot):
         self.vintages: Callable[[tuple[int, ...]], Snapshot] = lambda _: whole
         self.scope, self.paired = scope, beside
         self.folder, self.version, self.identity = whole.folder, whole.version, whole.identity
-        self.today, self.tables = whole.today, whole.tables
+        self.today, self.tables, self.erased = whole.today, whole.tables, whole.erased
         self.key = f"{whole.identity} by {newest.identity} for {scope.key} without {sorted(hidden)}"
         self.key += f" beside {sorted(beside)}" if beside else ""
         self._find_students()

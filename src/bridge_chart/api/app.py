@@ -36,6 +36,7 @@ from bridge_chart.api import (
     paired,
     paper,
     people,
+    records,
     session,
     setup,
     tokens,
@@ -133,6 +134,7 @@ def describe_only(settings: Settings) -> OpenAPI:
         awards.api,
         paired.api,
         paper.api,
+        records.api,
         setup.api,
         tokens.api,
     ):

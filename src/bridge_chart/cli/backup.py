@@ -10,10 +10,14 @@ from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.access.audit import note
 from bridge_chart.answers.beside.backups import back_up
 from bridge_chart.cli.instance import make_instance, open_instance, say
+from bridge_chart.intake.erasing.erase import erase_again
 from bridge_chart.store.backup import holds_a_record, read_manifest, restore_into
 from bridge_chart.store.cluster import start_cluster
+from bridge_chart.store.database import connect_owner
+from bridge_chart.store.erasures import marked_in
 from bridge_chart.store.settings import home_folder
 from bridge_chart.terms.errors import BackupTrouble
+from bridge_chart.terms.wording import count
 
 
 @click.command("backup")
@@ -40,8 +44,14 @@ def restore(file: Path) -> None:
             f"There is a record in {home} already.", kept="It was not touched.",
             next_step="Name another folder in BRIDGE_HOME, or move that one away.",
         )  # fmt: skip
-    restore_into(settings, settings.database_url, file)
+    restore_into(settings, settings.owner, file)
     settings, engine = open_instance()
+    owner = connect_owner(settings)
+    marks = [*marked_in(home), *marked_in(file.resolve().parent)]
+    again = erase_again(owner, settings, marks)
+    owner.dispose()
     note(engine, OPERATOR, "restore", {"name": str(file), "version": manifest.version})
     say(f"restored {home} at version {manifest.version}, as of {manifest.made[:16]}")
+    if again:
+        say(f"{count(again, 'student')} who had been erased since: erased again")
     say("everybody signs in anew")

@@ -14,7 +14,7 @@ from bridge_chart.access.releases import make_release, releases
 from bridge_chart.answers.beside import attachments
 from bridge_chart.answers.bound.names import Places
 from bridge_chart.cli.bring_in import bring_in, report
-from bridge_chart.cli.instance import make_instance, say
+from bridge_chart.cli.instance import make_instance, open_instance, say
 from bridge_chart.cli.serving import address_of, start_serving
 from bridge_chart.demo.checks import FORMS as CHECK_FORMS
 from bridge_chart.demo.checks import TEST as CHECK
@@ -22,8 +22,6 @@ from bridge_chart.demo.district import SEED
 from bridge_chart.demo.files import generate
 from bridge_chart.demo.paper import check_paper
 from bridge_chart.intake.said.settings import IntakeSettings
-from bridge_chart.store.cluster import start_cluster
-from bridge_chart.store.database import connect, migrate
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.store.versions import history
@@ -132,10 +130,8 @@ def _pair_classes(settings: Settings, engine: sa.Engine) -> None:
 @click.option("--port", type=int, help="Where to serve; the settings' port if not given.")
 def demo(port: int | None) -> None:
     """Make (once), start and serve the demo district."""
-    settings = make_instance()
-    start_cluster(settings, say)
-    engine = connect(settings)
-    migrate(engine)
+    make_instance()
+    settings, engine = open_instance()
     load_demo(settings, engine)
     engine.dispose()
     port = start_serving(settings, port)

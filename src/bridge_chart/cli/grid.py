@@ -17,6 +17,7 @@ from bridge_chart.output.bundle import Meant, to_bundle
 from bridge_chart.output.grid import to_csv, to_xlsx
 from bridge_chart.output.read_schema import write_schema
 from bridge_chart.output.tidy import write_tidy
+from bridge_chart.store.database import connect_owner
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms.errors import InvalidQuestion
@@ -61,7 +62,9 @@ def read_schema(password_file: IO[str] | None) -> None:
     settings, engine = open_instance()
     password = None if password_file is None else password_file.readline().strip()
     snapshot = snapshot_of(engine, settings.snapshots)
-    rows = write_schema(engine, snapshot, password or None)
+    owner = connect_owner(settings)
+    rows = write_schema(owner, snapshot, password or None)
+    owner.dispose()
     note(engine, OPERATOR, "export", {"schema": "read", "tables": rows})
     for name, n in rows.items():
         click.echo(f"read.{name}: {amount(n)}")

@@ -9,7 +9,8 @@ import click
 import sqlalchemy as sa
 
 from bridge_chart.store.cluster import make_cluster, start_cluster
-from bridge_chart.store.database import connect, make_database, migrate
+from bridge_chart.store.database import connect, connect_owner, make_database, migrate
+from bridge_chart.store.roles import apart, grant
 from bridge_chart.store.settings import (
     FILE_NAME,
     Settings,
@@ -42,11 +43,22 @@ def make_instance(home: Path | None = None) -> Settings:
     return settings
 
 
+def bring_up_to_date(settings: Settings) -> None:
+    """The tables as this program knows them, and what the application may do with them."""
+    owner = connect_owner(settings)
+    try:
+        migrate(owner)
+        grant(owner, settings)
+    finally:
+        owner.dispose()
+
+
 def open_instance() -> tuple[Settings, sa.Engine]:
     """The instance, its cluster running and its tables up to date."""
     settings = load_settings()
     start_cluster(settings, say)
+    settings = apart(settings)
+    bring_up_to_date(settings)
     engine = connect(settings)
-    migrate(engine)
     speak(words_of(engine))
     return settings, engine

@@ -42,6 +42,10 @@ COMMANDS: dict[str, tuple[str, str]] = {
     "print": ("paper:print_command", "Print QUESTION into OUT, as the screen shows it (PDF)."),
     "put-back": ("kept:put_back", "Put an undone batch back."),
     "read-schema": ("grid:read_schema", "Make the merged record tables for SQL, with a role."),
+    "record": (
+        "records:record",
+        "Students' records: what is held of one, erasing, how long is kept.",
+    ),
     "release": ("setup:release", "Release the district's figures as they are now."),
     "releases": ("setup:releases", "The releases of the district's figures."),
     "question": ("using:question_commands", "Saved questions, and notes on their answers."),

@@ -19,8 +19,10 @@ import sqlalchemy as sa
 from bridge_chart.answers.beside.backups import back_up_if_due
 from bridge_chart.intake.drafts.large import go_through
 from bridge_chart.intake.drafts.work import sweep
-from bridge_chart.store.database import connect
-from bridge_chart.store.queue import WORK, queue_for_worker
+from bridge_chart.intake.erasing.asking import forget_old_audit
+from bridge_chart.intake.erasing.erase import erase_waiting
+from bridge_chart.store.database import connect, connect_owner
+from bridge_chart.store.queue import ERASE, WORK, queue_for_worker
 from bridge_chart.store.settings import Settings, load_settings
 from bridge_chart.terms.errors import BridgeError
 
@@ -43,6 +45,26 @@ def make_queue(settings: Settings, engine: sa.Engine) -> procrastinate.App:
         await take_up_again(queue)
         sweep(engine)
 
+    @queue.task(name=ERASE)
+    def erase() -> None:
+        """Carry out the erasures that wait; the tables' owner does it."""
+        owner = connect_owner(settings)
+        try:
+            erase_waiting(owner, settings)
+        finally:
+            owner.dispose()
+
+    @queue.periodic(cron="43 * * * *")
+    @queue.task(name="bridge_chart.forget", queueing_lock="forget")
+    def forget(timestamp: int) -> None:
+        """What the rules keep no longer, and erasures whose worker died."""
+        owner = connect_owner(settings)
+        try:
+            erase_waiting(owner, settings)
+            forget_old_audit(owner)
+        finally:
+            owner.dispose()
+
     @queue.periodic(cron="17 * * * *")
     @queue.task(name="bridge_chart.back_up", queueing_lock="back_up")
     def daily(timestamp: int) -> None:
@@ -55,8 +77,9 @@ def make_queue(settings: Settings, engine: sa.Engine) -> procrastinate.App:
 async def take_up_again(queue: procrastinate.App) -> None:
     """Hand out again what dead workers held."""
     jobs = queue.job_manager
-    for job in await jobs.get_stalled_jobs(task_name=WORK, seconds_since_heartbeat=SILENT_FOR):
-        await jobs.retry_job(job)
+    for task in (WORK, ERASE):
+        for job in await jobs.get_stalled_jobs(task_name=task, seconds_since_heartbeat=SILENT_FOR):
+            await jobs.retry_job(job)
 
 
 def run(settings: Settings, *, until_empty: bool = False) -> None:

@@ -22,7 +22,7 @@ from pathlib import Path
 import sqlalchemy as sa
 
 from bridge_chart.store.cluster import binaries
-from bridge_chart.store.database import connect, known_revisions
+from bridge_chart.store.database import connect_owner, known_revisions
 from bridge_chart.store.settings import Settings
 from bridge_chart.terms.errors import BackupTrouble, UnreadableFile
 
@@ -67,7 +67,7 @@ def make_backup(settings: Settings, engine: sa.Engine, out: Path) -> Manifest:
             dump = Path(folder) / DUMP
             try:
                 _run(
-                    settings, settings.database_url, "pg_dump", "-Fc", f"--snapshot={moment}",
+                    settings, settings.owner, "pg_dump", "-Fc", f"--snapshot={moment}",
                     *(f"--exclude-table-data={name}" for name in LEFT_OUT), "-f", str(dump),
                 )  # fmt: skip
                 with zipfile.ZipFile(unfinished, "w", zipfile.ZIP_STORED) as archive:
@@ -108,7 +108,7 @@ def read_manifest(path: Path) -> Manifest:
 
 def holds_a_record(settings: Settings) -> bool:
     """Whether the database has been begun: a restore fills it in one transaction, or not at all."""
-    engine = connect(settings)
+    engine = connect_owner(settings)
     try:
         with engine.connect() as connection:
             return connection.scalar(sa.text("SELECT to_regclass('alembic_version')")) is not None
@@ -145,7 +145,7 @@ def restore_into(settings: Settings, url: str, path: Path) -> None:
 def restored_beside(settings: Settings, engine: sa.Engine, path: Path) -> Iterator[Settings]:
     """A backup restored into a database of its own beside the record, gone afterwards."""
     name = f"bridge_try_{dt.datetime.now(dt.UTC):%Y%m%d%H%M%S}_{os.getpid()}"
-    url = sa.make_url(settings.database_url).set(database=name)
+    url = sa.make_url(settings.owner).set(database=name)
     with _autocommit(settings) as connection:
         connection.execute(sa.text(f'CREATE DATABASE "{name}"'))
     home = Path(tempfile.mkdtemp(prefix="bridge-try-"))
@@ -161,7 +161,7 @@ def restored_beside(settings: Settings, engine: sa.Engine, path: Path) -> Iterat
 
 @contextmanager
 def _autocommit(settings: Settings) -> Iterator[sa.Connection]:
-    engine = connect(settings).execution_options(isolation_level="AUTOCOMMIT")
+    engine = connect_owner(settings).execution_options(isolation_level="AUTOCOMMIT")
     try:
         with engine.connect() as connection:
             yield connection

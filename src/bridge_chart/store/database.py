@@ -18,13 +18,18 @@ KEEP_LOCK = 7_210_944_001
 
 
 def connect(settings: Settings) -> sa.Engine:
-    """An engine on the instance's database."""
+    """An engine on the instance's database, as the application."""
     return sa.create_engine(settings.database_url, pool_size=5, max_overflow=10, pool_pre_ping=True)
+
+
+def connect_owner(settings: Settings) -> sa.Engine:
+    """An engine as the owner of the tables, for migrations, restores and erasures."""
+    return sa.create_engine(settings.owner, pool_size=1, max_overflow=4, pool_pre_ping=True)
 
 
 def make_database(settings: Settings) -> None:
     """Create the database in a new cluster."""
-    url = sa.make_url(settings.database_url)
+    url = sa.make_url(settings.owner)
     engine = sa.create_engine(url.set(database="postgres"), isolation_level="AUTOCOMMIT")
     with engine.connect() as connection:
         known = sa.text("SELECT 1 FROM pg_database WHERE datname = :name")

@@ -12,7 +12,9 @@ from bridge_chart.store.settings import Settings
 
 SCHEMA = "queue"
 WORK = "bridge_chart.work"
-"""The one task: go through a row of `work`."""
+"""The task of long work: go through a row of `work`."""
+ERASE = "bridge_chart.erase"
+"""The task of erasing: carry out what waits."""
 
 
 def make_queue(connection: sa.Connection) -> None:
@@ -38,6 +40,13 @@ def defer(settings: Settings, work_id: int) -> None:
     app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector(**_reach(settings)))
     with app.open():
         app.configure_task(WORK).defer(work_id=work_id)
+
+
+def defer_erasing(settings: Settings) -> None:
+    """Tell whichever worker is free next that an erasure waits."""
+    app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector(**_reach(settings)))
+    with app.open():
+        app.configure_task(ERASE).defer()
 
 
 def queue_for_worker(settings: Settings) -> procrastinate.App:

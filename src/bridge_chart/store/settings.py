@@ -21,6 +21,7 @@ class Settings:
 
     home: Path
     database_url: str = ""
+    owner_url: str = ""
     cluster: str = ""
     cluster_port: int = 0
     port: int = 8400
@@ -38,6 +39,11 @@ class Settings:
     upload_megabytes: int = 512
     large_file_kilobytes: int = 2048
     safe_writes: bool = True
+
+    @property
+    def owner(self) -> str:
+        """How whoever owns the tables reaches them: for migrations, restores and erasures."""
+        return self.owner_url or self.database_url
 
     @property
     def snapshots(self) -> Path:

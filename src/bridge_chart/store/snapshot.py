@@ -32,6 +32,14 @@ UNKNOWN_DAY = int(np.iinfo(np.int32).min)
 
 
 @dataclass(frozen=True)
+class Erased:
+    """Students who were erased after a version, and the sittings in which they had results."""
+
+    students: int
+    sittings: frozenset[int]
+
+
+@dataclass(frozen=True)
 class Named:
     """An identity in use: a school, a class, a characteristic's option … `also`: other ids that
     mean the same, as the district declared."""
@@ -288,6 +296,9 @@ class Snapshot:
         self.credit_years = [_measure(item) for item in spec["credit_years"]]
         self.rolls = [Roll(self._columns, roll) for roll in spec["rolls"]]
         self.tables = ReferenceTables(spec["tables"])
+        self.erased = [
+            Erased(one["students"], frozenset(one["sittings"])) for one in spec["erased"]
+        ]
         self.files: dict[int, str] = {int(key): name for key, name in spec["files"].items()}
 
     def column(self, name: str) -> Array:

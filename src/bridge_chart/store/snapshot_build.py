@@ -27,6 +27,7 @@ from bridge_chart.store import tables as t
 from bridge_chart.store.bulk import read_out
 from bridge_chart.store.columns import Columns, Seal, fits, write_column
 from bridge_chart.store.credit_build import CreditBuilder
+from bridge_chart.store.erasures import erased_after
 from bridge_chart.store.measure_build import MeasureBuilder
 from bridge_chart.store.practice_build import Practice
 from bridge_chart.store.reference_tables import ReferenceTables
@@ -35,7 +36,7 @@ from bridge_chart.store.snapshot import UNKNOWN_DAY, Snapshot, seals_of
 from bridge_chart.store.versions import Identified, active_batches, identified
 
 Array = NDArray[Any]
-FORM = 8
+FORM = 9
 """The manifest's own form; one of another form is written anew."""
 PROGRAM = "bridge chart"
 """Who mended a file, in the audit."""
@@ -57,6 +58,8 @@ def snapshot_of(engine: sa.Engine, folder: Path, version: int | None = None) -> 
     manifest = build(engine, folder, wanted)
     loaded = Snapshot(folder, manifest, lambda name: mend(engine, folder, wanted, name))
     with _loading:
+        for old in [one for one in _loaded if one[:2] == key[:2] and one[2] != key[2]]:
+            del _loaded[old]  # of students who were erased since, or of another record
         return _loaded.setdefault(key, found or loaded)
 
 
@@ -87,7 +90,7 @@ def _digest(value: Any) -> str:
 
 
 @contextmanager
-def _one_builder(folder: Path) -> Iterator[None]:
+def one_builder(folder: Path) -> Iterator[None]:
     """Only one process on this host builds at a time; the lock dies with its process."""
     (folder / "columns").mkdir(parents=True, exist_ok=True)
     with (folder / "build.lock").open("w") as lock:
@@ -100,7 +103,7 @@ def build(engine: sa.Engine, folder: Path, wanted: Identified) -> dict[str, Any]
     manifest = manifest_of(folder, wanted)
     if manifest is not None:
         return manifest
-    with _one_builder(folder):
+    with one_builder(folder):
         manifest = manifest_of(folder, wanted)
         if manifest is not None:
             return manifest
@@ -111,7 +114,7 @@ def build(engine: sa.Engine, folder: Path, wanted: Identified) -> dict[str, Any]
 
 def mend(engine: sa.Engine, folder: Path, wanted: Identified, name: str) -> Seal:
     """Make a column again that is lost or is not what was written; noted in the audit."""
-    with _one_builder(folder):
+    with one_builder(folder):
         manifest = manifest_of(folder, wanted)
         seal = seals_of(manifest).get(name) if manifest else None
         if seal is not None and fits(folder, name, seal):
@@ -144,7 +147,7 @@ def _note(engine: sa.Engine, detail: dict[str, Any]) -> None:
 def prune(folder: Path, kept: int, pinned: Iterable[int] = ()) -> None:
     """Remove all but the newest `kept` snapshots and the pinned ones, and the columns that none of
     those that stay names."""
-    with _one_builder(folder):
+    with one_builder(folder):
         manifests = sorted(folder.glob("v*.json"), key=lambda path: int(path.stem[1:]))
         held = {*(path.stem for path in manifests[-kept:]), *(f"v{number}" for number in pinned)}
         stay = [path for path in manifests if path.stem in held]
@@ -219,6 +222,7 @@ class _Builder:
             **made,
             **credit,
             "tables": tables,
+            "erased": erased_after(self.connection, self.version),
             "aliases": self._aliases(),
             "seals": {name: [s.length, s.digest] for name, s in self._seals.items()},
         }

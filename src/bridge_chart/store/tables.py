@@ -67,6 +67,9 @@ account = Table(
     Column("role", Text, nullable=False),
     Column("closed", Boolean, nullable=False, server_default="false"),
     Column("revision", Integer, nullable=False, server_default="1", comment="how often changed"),
+    Column("code_secret", Text, nullable=True, comment="of one-time codes; null: none"),
+    Column("code_used", BigInteger, nullable=False, server_default="0", comment="last half minute"),
+    Column("subject", Text, nullable=True, unique=True, comment="who it is at the provider"),
 )  # fmt: skip
 
 instance = Table(
@@ -164,6 +167,8 @@ audit = Table(
 student = Table(
     "student", metadata, numbered(),
     Column("number", Text, nullable=False, unique=True),
+    Column("mark", UUID, nullable=False, server_default=func.gen_random_uuid(),
+           comment="says nothing; by it an erasure is done again after a restore"),
 )  # fmt: skip
 
 alias = Table(

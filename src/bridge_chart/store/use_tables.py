@@ -16,7 +16,7 @@ from sqlalchemy import (
     Text,
     func,
 )
-from sqlalchemy.dialects.postgresql import ARRAY, JSONB
+from sqlalchemy.dialects.postgresql import ARRAY, JSONB, UUID
 
 from bridge_chart.store.tables import made_at, numbered
 from bridge_chart.store.tables import metadata as metadata
@@ -108,6 +108,7 @@ session = Table(
     Column("seen", DateTime(timezone=True), server_default=func.now(), nullable=False),
     Column("account_id", ForeignKey("account.id"), nullable=False, index=True),
     Column("ended", Boolean, nullable=False, server_default="false"),
+    Column("provider_token", Text, nullable=True, comment="by which the provider is signed out"),
 )  # fmt: skip
 one_time_link = Table(
     "one_time_link", metadata,
@@ -115,6 +116,12 @@ one_time_link = Table(
     made_at(),
     Column("account_id", ForeignKey("account.id"), nullable=True, comment="null: the first one"),
     Column("good_until", DateTime(timezone=True), nullable=False),
+    Column("used", Boolean, nullable=False, server_default="false"),
+)  # fmt: skip
+recovery_code = Table(
+    "recovery_code", metadata,
+    Column("digest", Text, primary_key=True),
+    Column("account_id", ForeignKey("account.id"), nullable=False, index=True),
     Column("used", Boolean, nullable=False, server_default="false"),
 )  # fmt: skip
 sign_in_try = Table(
@@ -138,6 +145,28 @@ backup = Table(
     Column("version_id", Integer, nullable=False, comment="the newest version in it"),
     Column("tried", DateTime(timezone=True), nullable=True, comment="restored beside, all alike"),
     Column("trouble", Text, nullable=True, comment="why that went wrong"),
+)  # fmt: skip
+erasure = Table(
+    "erasure", metadata, numbered(), made_at(),
+    Column("account_id", ForeignKey("account.id"), nullable=True),
+    Column("reference", Text, nullable=False, comment="of the request, by whoever asked"),
+    Column("state", Text, nullable=False, server_default="waiting",
+           comment="waiting, sweeping, done, stopped"),
+    Column("marks", ARRAY(UUID(as_uuid=False)), nullable=False, comment="of the students"),
+    Column("done", DateTime(timezone=True), nullable=True),
+    Column("version_id", Integer, nullable=True, comment="the version that it made"),
+    Column("sittings", ARRAY(Integer), nullable=False, comment="in which they had results"),
+    Column("receipt", JSONB, nullable=True,
+           comment="what was removed, and what was not looked into"),
+    Column("trouble", Text, nullable=True),
+)  # fmt: skip
+retention = Table(
+    "retention", metadata,
+    Column("single", Boolean, primary_key=True, server_default="true", comment="one row at most"),
+    Column("leavers_years", Integer, nullable=True, comment="null: as long as nobody erases them"),
+    Column("audit_years", Integer, nullable=True, comment="null: for good"),
+    Column("revision", Integer, nullable=False),
+    CheckConstraint("single"),
 )  # fmt: skip
 district_words = Table(
     "district_words", metadata,

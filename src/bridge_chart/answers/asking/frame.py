@@ -46,7 +46,7 @@ def framed(shown: Shown, parts: Sequence[Slice], narrowed: q.Question | None = N
         body=shown.body,
         readings=shown.readings,
         method=shown.method,
-        warnings=[*_tried(view), *shown.warnings],
+        warnings=[*_tried(view), *_erased(views), *shown.warnings],
         page=shown.page,
     )
 
@@ -73,6 +73,20 @@ def _tried(view: View) -> list[Warn]:
         f"A try, not results: {moved} stand elsewhere here than in the record, which is as it was."
     )
     return [Warn(code="tried", text=text, instead={"plan": None})]
+
+
+def _erased(views: Sequence[View]) -> list[Warn]:
+    """An answer of a version that held students who are in no version any more."""
+    sittings = {one.measure.sitting.id for one in views}
+    gone = sum(one.students for one in views[0].snapshot.erased if one.sittings & sittings)
+    if not gone:
+        return []
+    who = count(gone, "student") if views[0].snapshot.scope.whole else "Students"
+    text = (
+        f"{who} who sat this were erased from the record after this version. What was printed of "
+        "it before then may differ."
+    )
+    return [Warn(code="erased_since", text=text)]
 
 
 def _slots(views: Sequence[View]) -> Slots:

@@ -16,6 +16,7 @@ from bridge_chart.answers.asking.ask import answer
 from bridge_chart.store import use_tables as u
 from bridge_chart.store.backup import make_backup, restored_beside
 from bridge_chart.store.database import connect
+from bridge_chart.store.erasures import marked_in, tell
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
 from bridge_chart.terms import question as q
@@ -67,6 +68,7 @@ def back_up(engine: sa.Engine, settings: Settings, out: Path) -> BackupInfo:
     """Write a backup, then try it: restored beside, each table as it was, and fifty answers alike.
     One that is not what it says stays listed with why, and BackupTrouble says so."""
     manifest = make_backup(settings, engine, out)
+    tell(out.parent, marked_in(settings.home))
     values = {"file": str(out), "bytes": out.stat().st_size, "version_id": manifest.version}
     with engine.begin() as connection:
         row = connection.execute(sa.insert(u.backup).values(**values).returning(u.backup)).one()

@@ -20,9 +20,11 @@ import sys
 import threading
 import time
 from collections.abc import Callable
+from dataclasses import asdict
 from typing import Any, BinaryIO
 
 from bridge_chart.intake.reading.sheet import KEPT, Sheet
+from bridge_chart.intake.reading.whose import Whose
 from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.terms.errors import BridgeError, UnreadableFile
 
@@ -48,6 +50,15 @@ def sheet_in(name: str, data: bytes, said: IntakeSettings | None = None) -> Shee
 def tables_of(name: str, data: bytes, kind: str) -> list[tuple[str, bytes, list[str]]]:
     """The tables of a file or archive (`archive.tables_in`)."""
     return list(_apart("tables", name, data, kind))
+
+
+def file_without(
+    name: str, data: bytes, said: IntakeSettings, whose: Whose, elsewhere: Whose
+) -> tuple[bytes, list[int]]:
+    """A file without the lines of some students, and which those were (`without.without`)."""
+    told = said.model_dump(mode="json")
+    found = _apart("without", name, data, (told, asdict(whose), asdict(elsewhere)))
+    return found[0], found[1]
 
 
 def size_inside(name: str, data: bytes) -> int:
@@ -221,12 +232,21 @@ def _exactly(pipe: BinaryIO, size: int, until: float) -> bytes:
 # ── Within the reader ────────────────────────────────────────────────────────
 def _functions() -> dict[str, Callable[[str, bytes, Any], Any]]:
     from bridge_chart.intake.reading import archive, read
+    from bridge_chart.intake.reading import without as taking_out
 
     def sheet(name: str, data: bytes, said: Any) -> Sheet:
         told = None if said is None else IntakeSettings.model_validate(said)
         return read.read_sheet(name, data, told)
 
-    return {"sheet": sheet, "tables": archive.tables_in, "size": archive.unpacked_size}
+    def without(name: str, data: bytes, more: Any) -> tuple[bytes, list[int]]:
+        said, whose, elsewhere = more
+        told = IntakeSettings.model_validate(said)
+        return taking_out.without(name, data, told, Whose(**whose), Whose(**elsewhere))
+
+    return {
+        "sheet": sheet, "tables": archive.tables_in, "size": archive.unpacked_size,
+        "without": without,
+    }  # fmt: skip
 
 
 def _limit() -> None:

@@ -34,7 +34,7 @@ csv.field_size_limit(1 << 20)
 
 def read_text(name: str, data: bytes, encoding: str, delimiter: str) -> Grid:
     """Every line of a delimited text. `encoding`, `delimiter`: what a person said, else blank."""
-    text, used, guessed = _decode(name, data, encoding)
+    text, used, guessed = decoded(name, data, encoding)
     rows = _sample(name, text)
     mark = delimiter or _delimiter(rows)
     split = [row for row in _split(name, rows, mark) if any(cell.strip() for cell in row)]
@@ -57,7 +57,7 @@ def read_text(name: str, data: bytes, encoding: str, delimiter: str) -> Grid:
     return Grid(cells, lines, how, remarks, tuple(len(row) for row in split))
 
 
-def _decode(name: str, data: bytes, wanted: str) -> tuple[str, str, bool]:
+def decoded(name: str, data: bytes, wanted: str) -> tuple[str, str, bool]:
     """The text, its encoding, and whether that is a guess."""
     if wanted and wanted not in ENCODINGS:
         raise InvalidQuestion(

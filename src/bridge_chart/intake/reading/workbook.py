@@ -28,6 +28,7 @@ from bridge_chart.terms.wording import amount
 MOST_UNPACKED = 600 << 20
 """Bytes that an archive may hold when unpacked."""
 MOST_PARTS = 5000
+BLANK = ("", None)
 
 
 def refuse_bomb(name: str, data: bytes) -> None:
@@ -145,7 +146,14 @@ def _texts(name: str, sheet: CalamineSheet) -> tuple[pl.DataFrame, Any, int]:
     return trimmed(frame), np.array(lines, np.int64), filled
 
 
-def _unmerge(rows: list[list[str]], ranges: Any, start: tuple[int, int]) -> int:
+def unmerged(sheet: CalamineSheet) -> list[list[Any]]:
+    """The cells of a sheet as it holds them, those filled that are merged downwards."""
+    rows = [list(row) for row in sheet.to_python(skip_empty_area=True)]
+    _unmerge(rows, sheet.merged_cell_ranges or [], sheet.start or (0, 0))
+    return rows
+
+
+def _unmerge(rows: list[list[Any]], ranges: Any, start: tuple[int, int]) -> int:
     """Fill cells that are merged downwards; those merged across are left to the column names."""
     filled = 0
     for (top, left), (bottom, _) in ranges:
@@ -154,7 +162,7 @@ def _unmerge(rows: list[list[str]], ranges: Any, start: tuple[int, int]) -> int:
             continue
         value = rows[at][column]
         for line in range(at + 1, min(bottom - start[0] + 1, len(rows))):
-            if value and not rows[line][column]:
+            if value not in BLANK and rows[line][column] in BLANK:
                 rows[line][column] = value
                 filled += 1
     return filled
@@ -218,7 +226,9 @@ def read_parquet(name: str, data: bytes) -> Grid:
     head = pl.DataFrame({f"c{at}": [series.name] for at, series in enumerate(frame.get_columns())})
     body = pl.DataFrame({f"c{at}": series for at, series in enumerate(texts)})
     cells = trimmed(pl.concat([head, body])) if texts else head
-    return Grid(cells, np.arange(0, cells.height, dtype=np.int64), How("Parquet", header_line=0))
+    told = cells.with_row_index("line").filter(pl.any_horizontal(pl.exclude("line") != ""))
+    lines = told["line"].to_numpy().astype(np.int64)
+    return Grid(told.drop("line"), lines, How("Parquet", header_line=0))
 
 
 def _column_text(series: pl.Series) -> pl.Series:

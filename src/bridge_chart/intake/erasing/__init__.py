@@ -1,0 +1,1 @@
+"""Taking students out of the record for good."""
