@@ -2,14 +2,21 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import sqlalchemy as sa
 
+from bridge_chart.access.rules import LOOKING, may
 from bridge_chart.store import tables as t
 from bridge_chart.terms.errors import NotSignedIn
 from bridge_chart.terms.people import Actor
 
 OPERATOR = Actor(None, "operator", "Operator at the command line", "data_lead")
 """Whoever can read the instance's folder can read everything in it, so acts as data lead."""
+
+
+NO_ACCOUNT = -1
+"""Whose own things nobody has."""
 
 
 def actor_of(engine: sa.Engine, account_id: int) -> Actor:
@@ -20,6 +27,22 @@ def actor_of(engine: sa.Engine, account_id: int) -> Actor:
 def actor_named(engine: sa.Engine, login: str) -> Actor:
     """The actor of a login, for the command line's --as."""
     return _actor(engine, t.account.c.login == login)
+
+
+def seeing_as(engine: sa.Engine, who: Actor, account_id: object) -> Actor:
+    """Who sees what an account sees, and may change nothing; whoever asked stays the one who is
+    noted, and none of that account's own notes and questions are theirs. `who` themselves where
+    they may not, or the account is gone or closed."""
+    if not isinstance(account_id, int) or not may(who, "see_as"):
+        return who
+    try:
+        other = actor_of(engine, account_id)
+    except NotSignedIn:
+        return who
+    return replace(
+        other, account_id=NO_ACCOUNT, login=who.login, seeing_as=other.login, only=LOOKING,
+        names_hidden=who.names_hidden, stand_ins=who.stand_ins,
+    )  # fmt: skip
 
 
 def _actor(engine: sa.Engine, which: sa.ColumnElement[bool]) -> Actor:

@@ -21,8 +21,12 @@ ACTIONS = {
     "sign_in": "signed in",
     "sign_in_refused": "could not sign in",
     "sign_out": "signed out",
+    "see_as": "looked as somebody else sees",
     "sign_out_everywhere": "signed out everywhere",
     "new_password": "changed their password",
+    "start_codes": "began to sign in with one-time codes",
+    "end_codes": "signs in without one-time codes again",
+    "take_codes_away": "took somebody's one-time codes away",
     "make_token": "made a token for a program",
     "revoke_token": "revoked a token",
     "use_link": "came in by a one-time link",
@@ -116,6 +120,8 @@ def noted(connection: sa.Connection, actor: Actor, action: str, detail: dict[str
     """Write one line of the audit in the transaction of what it speaks of: both stand, or
     neither. An action that has no words is a bug."""
     assert action in ACTIONS, action
+    if actor.seeing_as:
+        detail = {**detail, "as": actor.seeing_as}
     connection.execute(
         sa.insert(t.audit).values(
             account_id=actor.account_id, login=actor.login, action=action, detail=detail

@@ -13,6 +13,7 @@ from pydantic import BaseModel
 
 from bridge_chart.access.accounts import OPERATOR, actor_of
 from bridge_chart.access.audit import noted
+from bridge_chart.access.codes import require_code
 from bridge_chart.access.passwords import hashed, require_strong
 from bridge_chart.access.secrets import digest_of, new_secret
 from bridge_chart.access.sessions import begin_session, end_sessions
@@ -76,10 +77,11 @@ def look_at(engine: sa.Engine, secret: str) -> LinkFor:
 
 
 def use_link(
-    engine: sa.Engine, secret: str, password: str, address: str, login: str = "", name: str = ""
-) -> tuple[Actor, str]:
+    engine: sa.Engine, secret: str, password: str, address: str, login: str = "", name: str = "",
+    code: str = "",
+) -> tuple[Actor, str]:  # fmt: skip
     """Set the password that a link is for, once: who it is, and the secret of a new session. Every
-    other session of the account ends."""
+    other session of the account ends. An account that asks for codes asks here too."""
     with engine.begin() as connection:
         account_id, held = _found(connection, secret)
         if held.first:
@@ -89,6 +91,9 @@ def use_link(
             held = LinkFor(first=True, login=login.strip(), name=name.strip())
         assert account_id is not None
         require_strong(password, held.login, held.name)
+        if not require_code(connection, account_id, code):
+            raise InvalidQuestion("This one-time code does not fit.", kept="The link stays good.",
+                                  next_step="Say the one that your app shows now.")  # fmt: skip
         change = sa.update(t.account).where(t.account.c.id == account_id)
         connection.execute(change.values(password_hash=hashed(password)))
         void_links(connection, None if held.first else account_id)
@@ -134,5 +139,6 @@ def _first(connection: sa.Connection, login: str, name: str) -> int:
 def _data_lead(connection: sa.Connection) -> bool:
     """Whether somebody can sign in as data lead."""
     a = t.account.c
-    query = sa.select(a.id).where(a.role == "data_lead", ~a.closed, a.password_hash.is_not(None))
+    comes = a.password_hash.is_not(None) | a.subject.is_not(None)
+    query = sa.select(a.id).where(a.role == "data_lead", ~a.closed, comes)
     return connection.scalar(query.limit(1)) is not None

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import datetime as dt
 from collections.abc import Iterable, Sequence
-from typing import Literal
+from typing import Literal, Protocol
 
 import sqlalchemy as sa
 from pydantic import BaseModel, ConfigDict, Field
@@ -22,10 +22,19 @@ from bridge_chart.access.sessions import end_sessions
 from bridge_chart.access.tries import begin_try, came_through
 from bridge_chart.store import tables as t
 from bridge_chart.store import use_tables as u
-from bridge_chart.terms.errors import ChangedMeanwhile, InvalidQuestion, NotFound
+from bridge_chart.terms.errors import ChangedMeanwhile, InvalidQuestion, NotAllowed, NotFound
 from bridge_chart.terms.people import ROLES, Actor
 
 UNCHANGED = "Nothing was changed."
+ASK_LEAD = "Ask the district's data lead."
+BY_PROVIDER = Actor(None, "the district's sign-on", "", "nobody")
+
+
+class SaidElsewhere(Protocol):
+    """What the district's sign-on says of somebody."""
+
+    def beside(self, held: AccountSaid | None) -> AccountSaid:
+        """The account that this makes of the one that is there."""
 
 
 class TeacherIs(BaseModel):
@@ -51,11 +60,14 @@ class NewAccount(AccountSaid):
 
 
 class Account(AccountSaid):
-    """`state`: invited (no password yet), open, closed; `seen`: when its person was last here."""
+    """`state`: invited (no password yet), open, closed; `codes`: sign-in asks for one-time codes;
+    `provider`: the district's sign-on vouches for them; `seen`: when they were last here."""
 
     id: int
     login: str
     state: Literal["invited", "open", "closed"]
+    codes: bool = False
+    provider: bool = False
     seen: dt.datetime | None
     revision: int
 
@@ -189,7 +201,7 @@ def add_account(
     role, schools and teachers of the rosters (a school and a name each)."""
     require_strong(password, login, name)
     with engine.begin() as connection:
-        at = _school_ids(connection, [*schools, *(school for school, _ in teachers)])
+        at = school_ids(connection, [*schools, *(school for school, _ in teachers)])
         said = AccountSaid(
             name=name, role=role, schools=[at[one] for one in schools],
             teachers=[TeacherIs(school=at[school], name=who) for school, who in teachers],
@@ -206,6 +218,46 @@ def add_account(
         _grant(connection, int(account or 0), said)
         told = {"account": account, "login": login, **said.model_dump()}
         noted(connection, OPERATOR, "add_account", told)
+
+
+def said_by_provider(
+    connection: sa.Connection, subject: str, login: str, told: SaidElsewhere
+) -> int:
+    """The account of whom the district's sign-on vouches for, made where there is none, and changed
+    where it says something else than before; sessions end with that. An account that has the login
+    and no subject yet is theirs: the sign-on is whom the settings name for it."""
+    connection.execute(sa.text("LOCK TABLE account IN SHARE ROW EXCLUSIVE MODE"))
+    a = t.account.c
+    same = sa.func.lower(a.login) == login.lower()
+    found = connection.scalar(sa.select(a.id).where(a.subject == subject))
+    if found is None:
+        found = connection.scalar(sa.select(a.id).where(same, a.subject.is_(None)))
+    if found is None:
+        if connection.scalar(sa.select(a.id).where(same)) is not None:
+            raise InvalidQuestion(f"There is a login “{login}” already, of somebody else.",
+                                  kept=UNCHANGED, next_step=ASK_LEAD)  # fmt: skip
+        said = told.beside(None)
+        row = {"login": login, "subject": subject, **_checked(connection, said)}
+        account = int(connection.scalar(sa.insert(t.account).values(**row).returning(a.id)) or 0)
+        _grant(connection, account, said)
+        noted(connection, BY_PROVIDER, "add_account", {"account": account, "login": login})
+        return account
+    before = _one(connection, found)
+    if before.state == "closed":
+        raise NotAllowed("This account is closed.", kept=UNCHANGED, next_step=ASK_LEAD)
+    said = told.beside(before)
+    changed = _reach(before) != _reach(said) or before.name != said.name
+    values: dict[str, object] = {"subject": subject}
+    if changed:
+        values |= {**_checked(connection, said), "revision": before.revision + 1}
+    connection.execute(sa.update(t.account).where(a.id == found).values(**values))
+    if changed:
+        _grant(connection, found, said)
+        _still_led(connection, before)
+        end_sessions(connection, found)
+        detail = {"account": found, "login": before.login, **said.model_dump()}
+        noted(connection, BY_PROVIDER, "change_account", detail)
+    return int(found)
 
 
 def account_called(engine: sa.Engine, login: str) -> Account:
@@ -242,7 +294,7 @@ def _staff(name: str) -> sa.Select[tuple[int]]:
     return sa.select(t.staff.c.id).where(t.staff.c.name == name)
 
 
-def _school_ids(connection: sa.Connection, names: Iterable[str]) -> dict[str, int]:
+def school_ids(connection: sa.Connection, names: Iterable[str]) -> dict[str, int]:
     wanted = set(names)
     query = sa.select(t.school.c.name, t.school.c.id).where(t.school.c.name.in_(wanted))
     known = {row.name: row.id for row in connection.execute(query)}
@@ -275,7 +327,8 @@ def _reach(said: AccountSaid) -> tuple[object, ...]:
 def _still_led(connection: sa.Connection, before: Account) -> None:
     """InvalidQuestion where the last data lead who can sign in would be none any more."""
     a = t.account.c
-    query = sa.select(a.id).where(a.role == "data_lead", ~a.closed, a.password_hash.is_not(None))
+    comes = a.password_hash.is_not(None) | a.subject.is_not(None)
+    query = sa.select(a.id).where(a.role == "data_lead", ~a.closed, comes)
     if before.role == "data_lead" and connection.scalar(query.limit(1)) is None:
         raise InvalidQuestion(
             "This is the last data lead: nobody could look after the instance.", kept=UNCHANGED,
@@ -317,7 +370,9 @@ def _accounts(connection: sa.Connection, *which: sa.ColumnElement[bool]) -> list
         Account(
             id=row.id, login=row.login, name=row.name, role=row.role,
             schools=schools.get(row.id, []), teachers=teachers.get(row.id, []),
-            state="closed" if row.closed else "open" if row.password_hash else "invited",
+            state="closed" if row.closed
+            else "open" if row.password_hash or row.subject else "invited",
+            codes=row.code_secret is not None, provider=row.subject is not None,
             seen=row.seen, revision=row.revision,
         )
         for row in rows

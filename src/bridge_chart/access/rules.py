@@ -5,11 +5,14 @@ from __future__ import annotations
 from bridge_chart.terms.errors import NotAllowed
 from bridge_chart.terms.people import ROLES, Actor, Scope
 
+SEE_STUDENTS = frozenset({"data_lead", "school_lead", "teacher"})
 RULES: dict[str, frozenset[str]] = {
     "own_account": frozenset(ROLES),
-    "ask": frozenset(ROLES),
-    "open_students": frozenset(ROLES),
-    "export": frozenset(ROLES),
+    "look": frozenset(ROLES),
+    "published": frozenset(ROLES),
+    "ask": SEE_STUDENTS,
+    "open_students": SEE_STUDENTS,
+    "export": SEE_STUDENTS,
     "pair": frozenset({"data_lead", "school_lead"}),
     "intake": frozenset({"data_lead"}),
     "history": frozenset({"data_lead"}),
@@ -17,6 +20,7 @@ RULES: dict[str, frozenset[str]] = {
     "sight": frozenset({"data_lead"}),
     "words": frozenset({"data_lead"}),
     "accounts": frozenset({"data_lead"}),
+    "see_as": frozenset({"data_lead"}),
     "audit": frozenset({"data_lead"}),
     "backups": frozenset({"data_lead"}),
     "erase": frozenset({"data_lead"}),
@@ -24,6 +28,9 @@ RULES: dict[str, frozenset[str]] = {
 """Action → roles that may do it."""
 
 
+LOOKING = frozenset({"look", "published", "ask", "open_students", "export"})
+"""What may be done while seeing as somebody: looking. Whatever changes something is refused by
+the interface, whichever action it is (`api.context.rule`)."""
 HOLD_NAMES = ("intake", "history", "audit", "erase")
 """Actions on files, which hold names and numbers as they came, and on the audit, which holds what
 was searched for."""

@@ -60,7 +60,7 @@ _making = Lock()
 def seen_by(engine: sa.Engine, folder: Path, actor: Actor, version: int | None = None) -> Snapshot:
     """A version (None: the newest) as somebody may see it. The one way in for whatever answers."""
     snapshot = _of_scope(engine, folder, actor, version)
-    return without_names(snapshot) if actor.names_hidden else snapshot
+    return without_names(snapshot, actor.stand_ins) if actor.names_hidden else snapshot
 
 
 def _of_scope(engine: sa.Engine, folder: Path, actor: Actor, version: int | None) -> Snapshot:

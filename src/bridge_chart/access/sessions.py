@@ -7,11 +7,13 @@ nothing once its session has ended, by signing out, a new password, another role
 from __future__ import annotations
 
 import datetime as dt
+from dataclasses import replace
 
 import sqlalchemy as sa
 
 from bridge_chart.access.accounts import actor_of
 from bridge_chart.access.audit import noted
+from bridge_chart.access.codes import require_code
 from bridge_chart.access.passwords import fits
 from bridge_chart.access.secrets import digest_of, new_secret
 from bridge_chart.access.tries import begin_try, came_through
@@ -26,41 +28,54 @@ FORGOTTEN_AFTER = dt.timedelta(days=400)
 """When somebody was last here is told of their newest session."""
 NOBODY = "nobody"
 UNKNOWN = "no such login"
+FIRST_CODES = frozenset({"own_account", "look"})
 
 
-def sign_in(engine: sa.Engine, login: str, password: str, address: str) -> tuple[Actor, str]:
+def sign_in(
+    engine: sa.Engine, login: str, password: str, address: str, code: str = ""
+) -> tuple[Actor, str]:
     """Who it is, and the secret of their new session; NotSignedIn, in the same time and words, if
-    either is wrong; TooManyTries."""
+    login or password is wrong; CodeNeeded where they fit and a code is asked for; TooManyTries."""
     one = begin_try(engine, login, address)
     query = sa.select(t.account.c.id, t.account.c.password_hash).where(
         t.account.c.login == login, ~t.account.c.closed
     )
     with engine.connect() as connection:
         row = connection.execute(query).first()
-    if not fits(row.password_hash if row else None, password) or row is None:
+    good = fits(row.password_hash if row else None, password) and row is not None
+    wrong = "This login and password do not fit."
+    if good and row is not None:
+        with engine.begin() as connection:
+            good = require_code(connection, row.id, code)
+        wrong = "This one-time code does not fit."
+    if not good or row is None:
         # What is no login may be a password in the wrong field, and lines stay for good.
         stranger = Actor(row.id if row else None, login if row else UNKNOWN, "", NOBODY)
         with engine.begin() as connection:
             noted(connection, stranger, "sign_in_refused", {"address": address})
         raise NotSignedIn(
-            "This login and password do not fit.",
-            next_step="Check both, or ask the district's data lead for a new password.",
-        )
+            wrong, next_step="Check it, or ask the district's data lead for a new password.",
+        )  # fmt: skip
     who = actor_of(engine, row.id)
     with engine.begin() as connection:
         came_through(connection, one, login)
         return who, begin_session(connection, who, address)
 
 
-def begin_session(connection: sa.Connection, who: Actor, address: str) -> str:
-    """The secret of a new session."""
+def begin_session(
+    connection: sa.Connection, who: Actor, address: str, provider_token: str | None = None
+) -> str:
+    """The secret of a new session. provider_token: by which the provider that vouched for them can
+    be told that it is over."""
     secret = new_secret()
     table = u.session
     old = table.c.at < sa.func.now() - FORGOTTEN_AFTER
     connection.execute(sa.delete(table).where(old))
-    row = {"digest": digest_of(secret), "account_id": who.account_id}
+    row = {"digest": digest_of(secret), "account_id": who.account_id,
+           "provider_token": provider_token}  # fmt: skip
     connection.execute(sa.insert(table).values(**row))
-    noted(connection, who, "sign_in", {"address": address})
+    at = {"address": address} | ({"name": "by the provider"} if provider_token else {})
+    noted(connection, who, "sign_in", at)
     return secret
 
 
@@ -74,14 +89,27 @@ def actor_in(engine: sa.Engine, settings: Settings, secret: str) -> Actor:
     mine = table.c.digest == digest_of(secret)
     good = (mine, ~table.c.ended, table.c.seen > idle, table.c.at > oldest)
     stale = (table.c.seen < now - LOOKED_AT_EVERY).label("stale")
+    asked = sa.select(
+        table.c.account_id, stale, t.account.c.role,
+        (t.account.c.code_secret.is_(None) & table.c.provider_token.is_(None)).label("plain"),
+    ).join(t.account, t.account.c.id == table.c.account_id)  # fmt: skip
     with engine.connect() as connection:
-        row = connection.execute(sa.select(table.c.account_id, stale).where(*good)).first()
+        row = connection.execute(asked.where(*good)).first()
     if row is None:
         raise NotSignedIn("This session has ended.", next_step="Sign in again.")
     if row.stale:
         with engine.begin() as connection:
             connection.execute(sa.update(table).where(mine).values(seen=sa.func.now()))
-    return actor_of(engine, row.account_id)
+    who = actor_of(engine, row.account_id)
+    # Who has to use codes and does not yet may begin to, and nothing else.
+    return replace(who, only=FIRST_CODES) if row.plain and row.role in settings.codes_roles else who
+
+
+def provider_token(engine: sa.Engine, secret: str) -> str | None:
+    """By which the provider can be told that a session is over; None: no provider vouched."""
+    mine = u.session.c.digest == digest_of(secret)
+    with engine.connect() as connection:
+        return connection.scalar(sa.select(u.session.c.provider_token).where(mine))
 
 
 def sign_out(engine: sa.Engine, who: Actor, secret: str) -> None:

@@ -22,7 +22,7 @@ from bridge_chart.terms.people import Actor
 
 BEGINS = "bridge_"
 """What every token begins with, so that one in a file or a log is known for what it is."""
-NEVER = ("own_account", "accounts", "audit")
+NEVER = ("own_account", "look", "accounts", "see_as", "audit", "erase")
 LONGEST = 366
 SEEN_EVERY = dt.timedelta(minutes=1)
 

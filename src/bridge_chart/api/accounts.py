@@ -7,6 +7,7 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, ConfigDict, Field
 
 from bridge_chart.access import managing
+from bridge_chart.access.codes import take_codes_away
 from bridge_chart.access.links import Link
 from bridge_chart.access.managing import Account, AccountSaid, Invited, NewAccount
 from bridge_chart.access.teachers import TeacherFound, teachers_like
@@ -84,6 +85,16 @@ def put_closed(path: AccountPath, body: ClosedBody) -> Response:
     """Close an account, or open it again."""
     made = managing.set_closed(instance().engine, actor(), path.account, closed=body.closed)
     return as_json(made)
+
+
+@api.delete("/accounts/<int:account>/codes", responses={200: Account}, operation_id="takeCodesAway")
+@rule("accounts")
+def delete_codes(path: AccountPath) -> Response:
+    """For somebody who lost what makes their codes: sign-in asks for none until they start anew."""
+    here = instance()
+    take_codes_away(here.engine, actor(), path.account)
+    held = managing.list_accounts(here.engine, actor())
+    return as_json(next(one for one in held if one.id == path.account))
 
 
 @api.post("/accounts/<int:account>/link", responses={201: Link}, operation_id="sendLink")

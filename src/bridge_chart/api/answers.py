@@ -31,7 +31,7 @@ def get_catalogue() -> Response:
 
 
 @api.post("/answers", responses={200: Answer}, operation_id="ask")
-@rule("ask")
+@rule("ask", reads=True)
 def post_answer(body: Question) -> Response:
     """Answer a question."""
     here = instance()
@@ -45,7 +45,7 @@ class ExportQuery(BaseModel):
 
 
 @api.post("/exports/csv", operation_id="exportCsv")
-@rule("export")
+@rule("export", reads=True)
 def post_csv(query: ExportQuery, body: Question) -> Response:
     """The answer's numbers as CSV; noted in the audit."""
     here = instance()
@@ -58,7 +58,7 @@ def post_csv(query: ExportQuery, body: Question) -> Response:
 
 
 @api.post("/exports/csv-metadata", operation_id="exportDictionary")
-@rule("export")
+@rule("export", reads=True)
 def post_dictionary(body: Question) -> Response:
     """What the columns of that CSV are (CSV on the Web)."""
     here = instance()
@@ -68,7 +68,7 @@ def post_dictionary(body: Question) -> Response:
 
 
 @api.post("/exports/workbook", operation_id="exportWorkbook")
-@rule("export")
+@rule("export", reads=True)
 def post_workbook(body: Question) -> Response:
     """The answer as a workbook: notes, figures, signs, a chart of spans; noted in the audit."""
     here = instance()

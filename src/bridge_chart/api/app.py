@@ -18,6 +18,7 @@ from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from bridge_chart import __version__
+from bridge_chart.access.accounts import seeing_as
 from bridge_chart.access.audit import note
 from bridge_chart.access.rules import require
 from bridge_chart.access.sessions import actor_in
@@ -36,15 +37,18 @@ from bridge_chart.api import (
     paired,
     paper,
     people,
+    published,
     records,
     session,
     setup,
+    sign_on,
     tokens,
     use,
 )
 from bridge_chart.api.context import (
     NAMES_HIDDEN,
     PUBLIC,
+    SEES_AS,
     Instance,
     SignedIn,
     actor,
@@ -134,8 +138,10 @@ def describe_only(settings: Settings) -> OpenAPI:
         awards.api,
         paired.api,
         paper.api,
+        published.api,
         records.api,
         setup.api,
+        sign_on.api,
         tokens.api,
     ):
         app.register_api(blueprint)
@@ -154,7 +160,8 @@ def _add_sign_in(app: OpenAPI) -> None:
         try:
             who = actor_in(here.engine, here.settings, identity)
             hidden = bool(cookie.get(NAMES_HIDDEN))
-            return SignedIn(replace(who, names_hidden=hidden), identity)
+            who = replace(who, names_hidden=hidden, stand_ins=identity if hidden else "")
+            return SignedIn(seeing_as(here.engine, who, cookie.get(SEES_AS)), identity)
         except NotSignedIn:
             return None
 
@@ -178,6 +185,8 @@ def _admit() -> None:
         _refuse_other_sites()
     if action != PUBLIC:
         _require(action)
+        if request.method not in SAFE_METHODS and not getattr(view, "only_reads", False):
+            _refuse_seeing_as()
         speak(words_of(instance().engine))
     refuse_unreadable(request)
 
@@ -191,6 +200,16 @@ def _require(action: str) -> None:
         detail = {"action": action, "method": request.method, "path": request.path[:400]}
         note(instance().engine, who, "refused", detail)
         raise
+
+
+def _refuse_seeing_as() -> None:
+    """Who looks as somebody else sees changes nothing, in whoever's name."""
+    who = actor()
+    if who.seeing_as:
+        raise NotAllowed(
+            f"You look as {who.name} sees; nothing can be changed so.", kept="Nothing was changed.",
+            next_step="Look as yourself again first.",
+        )  # fmt: skip
 
 
 def _refuse_other_sites() -> None:

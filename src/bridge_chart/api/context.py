@@ -23,6 +23,8 @@ View = TypeVar("View", bound=Callable[..., Any])
 PUBLIC = "public"
 ACTOR = "bridge_chart.actor"
 """Where a request from within says who asks; no header of one from without becomes this."""
+SEES_AS = "sees_as"
+"""What the cookie calls the account through whose eyes the data lead looks."""
 NAMES_HIDDEN = "names_hidden"
 """What the cookie calls it that no names are shown."""
 
@@ -66,8 +68,9 @@ def address() -> str:
     return request.remote_addr or ""
 
 
-def rule(action: str) -> Callable[[View], View]:
-    """Declare who may use an endpoint: an action of `access.rules`, or PUBLIC.
+def rule(action: str, *, reads: bool = False) -> Callable[[View], View]:
+    """Declare who may use an endpoint: an action of `access.rules`, or PUBLIC. reads: it changes
+    nothing though it is no GET; whoever looks as somebody else sees may use these alone.
 
     It is checked before the body is read (`api.app`); a test finds endpoints without one.
     """
@@ -76,6 +79,7 @@ def rule(action: str) -> Callable[[View], View]:
 
     def declare(view: View) -> View:
         view.access_rule = action  # type: ignore[attr-defined]
+        view.only_reads = reads  # type: ignore[attr-defined]
         return view
 
     return declare

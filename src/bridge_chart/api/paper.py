@@ -22,14 +22,14 @@ class PageBody(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     page: str = Field(
-        pattern=r"^/(awards|compare|progress|tests|people|methods|setup)([/?].*)?$",
+        pattern=r"^/(awards|compare|progress|tests|people|methods|published|setup)([/?].*)?$",
         max_length=60_000,
     )
     paper: Paper = "A4"
 
 
 @api.post("/exports/pdf", operation_id="exportPdf")
-@rule("export")
+@rule("published", reads=True)
 def post_pdf(body: PageBody) -> Response:
     """A page of this interface as PDF; noted in the audit."""
     who = actor()

@@ -116,7 +116,7 @@ def post_list(body: NewList) -> Response:
 
 
 @api.post("/lists/grid", responses={200: GridSpec}, operation_id="listGrid")
-@rule("intake")
+@rule("intake", reads=True)
 def post_list_grid(body: ListGrid) -> Response:
     """A list as a grid to fill in, for `POST /api/grid/file`."""
     here = instance()

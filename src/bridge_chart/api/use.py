@@ -123,7 +123,7 @@ def delete_question(path: Identity) -> Response:
 
 
 @api.post("/notes/find", responses={200: NoteList}, operation_id="notes")
-@rule("ask")
+@rule("ask", reads=True)
 def post_notes_on(body: OnQuestion) -> Response:
     """The notes on a question's answer."""
     here = instance()

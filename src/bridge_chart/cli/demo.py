@@ -32,6 +32,7 @@ ACCOUNTS: tuple[tuple[str, str, str, list[str], list[tuple[str, str]]], ...] = (
     ("ailsa", "Ailsa Marlow", "data_lead", [], []),
     ("rowan", "Rowan Pike", "school_lead", ["Fernhollow"], []),
     ("piran", "Piran Tamblin", "teacher", [], [("Netherby", "P. Tamblin")]),
+    ("tobias", "Tobias Pell", "viewer", [], []),
 )
 ORDER: tuple[tuple[str, str, dict[str, str]], ...] = (
     ("roster", "roster-2023-24.csv", {"academic_year": "2023-24", "as_of": "2023-09-04"}),

@@ -42,9 +42,11 @@ COMMANDS: dict[str, tuple[str, str]] = {
     "print": ("paper:print_command", "Print QUESTION into OUT, as the screen shows it (PDF)."),
     "put-back": ("kept:put_back", "Put an undone batch back."),
     "read-schema": ("grid:read_schema", "Make the merged record tables for SQL, with a role."),
+    "sign-on": ("sign_on:sign_on", "Serve a stand-in for a district's own sign-on."),
+    "published": ("published:published", "What is published of the district."),
     "record": (
         "records:record",
-        "Students' records: what is held of one, erasing, how long is kept.",
+        "Students' records: what is held, erasing, how long is kept.",
     ),
     "release": ("setup:release", "Release the district's figures as they are now."),
     "releases": ("setup:releases", "The releases of the district's figures."),

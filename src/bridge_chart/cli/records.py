@@ -22,7 +22,7 @@ from bridge_chart.terms.errors import BridgeError
 
 @click.group("record")
 def record() -> None:
-    """Students' records: what is held of one, erasing, how long is kept."""
+    """Students' records: what is held, erasing, how long is kept."""
 
 
 @record.command("everything")

@@ -33,12 +33,27 @@ class Settings:
     secure_cookie: bool = False
     trusted_proxies: str = ""
     public_address: str = ""
+    codes_for: str = ""
+    provider_issuer: str = ""
+    provider_client: str = ""
+    provider_secret: str = ""
+    provider_name: str = "the district's sign-on"
+    provider_login_claim: str = "preferred_username"
+    provider_role_claim: str = "role"
+    provider_roles: str = ""
+    provider_schools_claim: str = "schools"
+    provider_teachers_claim: str = "teaches_as"
     backup_folder: str = ""
     backups_kept: int = 14
     snapshots_kept: int = 4
     upload_megabytes: int = 512
     large_file_kilobytes: int = 2048
     safe_writes: bool = True
+
+    @property
+    def codes_roles(self) -> frozenset[str]:
+        """The roles that have to sign in with one-time codes."""
+        return frozenset(one.strip() for one in self.codes_for.split(",") if one.strip())
 
     @property
     def owner(self) -> str:

@@ -127,6 +127,20 @@ class NotSignedIn(BridgeError):
     exit_code = 77
 
 
+class CodeNeeded(NotSignedIn):
+    """The password fits, and the account asks for a one-time code too."""
+
+    code = "code_needed"
+
+
+class ProviderTrouble(BridgeError):
+    """The district's own sign-on cannot be reached, or says what cannot be understood."""
+
+    code = "provider_trouble"
+    status = 502
+    exit_code = 69
+
+
 class TooManyTries(BridgeError):
     """A try at signing in that came too soon after others that failed."""
 

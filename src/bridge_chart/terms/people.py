@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Literal
 
-ROLES = ("data_lead", "school_lead", "teacher")
+ROLES = ("data_lead", "school_lead", "teacher", "viewer")
+"""viewer: who sees what is published of the district, and no student."""
 
 
 Teacher = tuple[int, str]
@@ -55,8 +56,10 @@ class Scope:
 class Actor:
     """Who acts: an account (or the operator at the command line) and its grants: schools, and the
     teachers of the rosters who this person is. names_hidden:
-    whether they want to see no name of a student, for a meeting or a picture. only: what a program
-    may do that asks by a token; None for a person."""
+    whether they want to see no name of a student, for a meeting or a picture; stand_ins: what the
+    stand-ins for names are drawn by, so that they are steady within a session. only: what may be
+    done by a token, or while seeing as somebody; None for a person. seeing_as: the login through
+    whose eyes the data lead looks, who is called by their own in `login`."""
 
     account_id: int | None
     login: str
@@ -65,4 +68,6 @@ class Actor:
     schools: frozenset[int] = field(default_factory=frozenset)
     teachers: frozenset[Teacher] = field(default_factory=frozenset)
     names_hidden: bool = False
+    stand_ins: str = ""
     only: frozenset[str] | None = None
+    seeing_as: str = ""

@@ -21,6 +21,7 @@ const PLACES = [
 	{ to: "/tests", name: "Tests", action: "ask" },
 	{ to: "/people", name: "People", action: "open_students" },
 	{ to: "/awards", name: "Awards", action: "ask" },
+	{ to: "/published", name: "Published", action: "published" },
 ] as const;
 
 /** The frame: places on the left, the person on the right, the place below. */
@@ -42,6 +43,7 @@ export function Shell() {
 	return (
 		<div className="print-flow flex h-full flex-col">
 			<TopBar person={session.data} />
+			{session.data.seeing_as && <SeeingAs person={session.data} />}
 			<Connection />
 			{/* Other words are other text everywhere: the place begins anew. */}
 			<main
@@ -58,9 +60,9 @@ export function Shell() {
 function TopBar({ person }: { person: Schemas["Person"] }) {
 	const queries = useQueryClient();
 	async function signOut(): Promise<void> {
-		await client.DELETE("/api/session");
+		const told = await unwrap(client.DELETE("/api/session"));
 		queries.clear();
-		window.location.assign("/");
+		window.location.assign(told.at_provider ?? "/");
 	}
 	const initials = person.name
 		.split(" ")
@@ -92,7 +94,7 @@ function TopBar({ person }: { person: Schemas["Person"] }) {
 						Names hidden
 					</span>
 				)}
-				<Find />
+				{person.may.includes("ask") && <Find />}
 				<Popover
 					label={`${initials}, ${person.name}, your account`}
 					title="Your account"
@@ -109,10 +111,12 @@ function TopBar({ person }: { person: Schemas["Person"] }) {
 									Setup
 								</Link>
 							)}
-							<Link to="/account" className="btn btn-sm mb-2 w-full" onClick={close}>
-								Password and sessions
-							</Link>
-							<HideNames person={person} />
+							{person.may.includes("own_account") && (
+								<Link to="/account" className="btn btn-sm mb-2 w-full" onClick={close}>
+									Password and sessions
+								</Link>
+							)}
+							{person.may.includes("open_students") && <HideNames person={person} />}
 							<Appearance />
 							<button type="button" className="btn btn-sm w-full" onClick={signOut}>
 								Sign out
@@ -122,6 +126,29 @@ function TopBar({ person }: { person: Schemas["Person"] }) {
 				</Popover>
 			</span>
 		</header>
+	);
+}
+
+/** Whoever looks as somebody else sees is told so, on every page, and how to stop. */
+function SeeingAs({ person }: { person: Schemas["Person"] }) {
+	const queries = useQueryClient();
+	async function stop(): Promise<void> {
+		await unwrap(client.PUT("/api/session/as", { body: { account: null } }));
+		queries.clear();
+		window.location.assign("/setup/accounts");
+	}
+	return (
+		<p
+			role="status"
+			className="no-print flex items-center gap-4 bg-amber px-5 py-1 text-[13px] text-[#16243a]"
+		>
+			<span>
+				You look as <b>{person.name}</b>, {roleName(person.role)}, sees. Nothing can be changed so.
+			</span>
+			<button type="button" className="font-bold underline" onClick={stop}>
+				Look as yourself
+			</button>
+		</p>
 	);
 }
 

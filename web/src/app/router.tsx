@@ -6,8 +6,10 @@ import {
 	redirect,
 } from "@tanstack/react-router";
 import type { Question } from "../api/client";
+import { type AskedPublished, askedPublished } from "../features/published/asked";
 import { type Asked, askedIn } from "../question/model/address";
 import { Waiting } from "../ui/Waiting";
+import { Home } from "./Home";
 import { Shell } from "./Shell";
 import { Unreadable } from "./Unreadable";
 
@@ -21,9 +23,7 @@ const rootRoute = createRootRoute({ component: Shell });
 const home = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/",
-	beforeLoad: () => {
-		throw redirect({ to: "/compare", replace: true });
-	},
+	component: Home,
 });
 const compare = createRoute({
 	getParentRoute: () => rootRoute,
@@ -128,6 +128,20 @@ const setup = createRoute({
 	path: "/setup",
 	component: lazyRouteComponent(() => import("../features/setup/SetupPage"), "SetupPage"),
 });
+const records = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/setup/records",
+	component: lazyRouteComponent(() => import("../features/records/RecordsPage"), "RecordsPage"),
+});
+const published = createRoute({
+	getParentRoute: () => rootRoute,
+	path: "/published",
+	component: lazyRouteComponent(
+		() => import("../features/published/PublishedPage"),
+		"PublishedPage",
+	),
+	validateSearch: (search: Record<string, unknown>): AskedPublished => askedPublished(search),
+});
 const names = createRoute({
 	getParentRoute: () => rootRoute,
 	path: "/setup/names",
@@ -164,6 +178,8 @@ export const router = createRouter({
 		home,
 		accounts,
 		audit,
+		records,
+		published,
 		own,
 		welcome,
 		compare,

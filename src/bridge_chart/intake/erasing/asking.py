@@ -21,7 +21,6 @@ from bridge_chart.store.queue import defer_erasing
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.store.snapshot_build import snapshot_of
-from bridge_chart.terms.calendar import school_year_of
 from bridge_chart.terms.errors import ChangedMeanwhile, InvalidQuestion, NotFound
 from bridge_chart.terms.people import Actor
 
@@ -279,7 +278,8 @@ def _last_years(snapshot: Snapshot) -> list[str]:
 
 
 def _this_year(snapshot: Snapshot) -> str:
-    return school_year_of(max(dt.date.today(), snapshot.today or dt.date.min))
+    """The school year of the newest roster: before a new one comes, nobody has left."""
+    return max((roll.academic_year for roll in snapshot.rolls), default="")
 
 
 def _is_due(last: str, this_year: str, rule: Retention) -> bool:
@@ -289,7 +289,7 @@ def _is_due(last: str, this_year: str, rule: Retention) -> bool:
     >>> [_is_due(year, "2026-27", two) for year in ("2023-24", "2024-25", "")]
     [True, False, False]
     """
-    if rule.leavers_years is None or not last:
+    if rule.leavers_years is None or not last or not this_year:
         return False
     return int(this_year[:4]) - int(last[:4]) > rule.leavers_years
 

@@ -20,6 +20,7 @@ const HINTS: Record<string, string> = {
 	data_lead: "Sees every student, brings files in, and looks after accounts.",
 	school_lead: "Sees the students of these schools, and the district as it is released.",
 	teacher: "Sees the students of their own classes, whoever they are from day to day.",
+	viewer: "Sees what is published of the district, and no student.",
 };
 
 /** Who somebody is and what they see. */
@@ -68,7 +69,7 @@ export function AccountForm({ of, data, error, busy, leave, save }: Props) {
 					choose={(schools) => set({ schools })}
 				/>
 			)}
-			{said.role !== "data_lead" && (
+			{["school_lead", "teacher"].includes(said.role) && (
 				<TeacherPick
 					name={said.name}
 					schools={data.schools}

@@ -13,6 +13,8 @@ interface Props {
 	send: (one: Account) => void;
 	close: (one: Account) => void;
 	signOut: (one: Account) => void;
+	seeAs: (one: Account) => void;
+	takeCodes: (one: Account) => void;
 }
 
 const ACT = "text-ahead hover:underline disabled:text-muted disabled:no-underline";
@@ -60,6 +62,10 @@ export function AccountTable(props: Props) {
 					{one.state === "open" && (
 						<Act words="Sign out" one={one} busy={busy} act={props.signOut} />
 					)}
+					{one.login !== me && one.state !== "closed" && (
+						<Act words="See as" one={one} busy={busy} act={props.seeAs} />
+					)}
+					{one.codes && <Act words="Take codes away" one={one} busy={busy} act={props.takeCodes} />}
 					{one.login !== me && (
 						<Act
 							words={one.state === "closed" ? "Open again" : "Close"}
@@ -109,6 +115,7 @@ function Act({ words, one, busy, act }: ActProps) {
 /** Whose students somebody sees, in words. */
 export function sees(one: Account, schools: readonly { id: number; name: string }[]): string {
 	if (one.role === "data_lead") return "the whole district";
+	if (one.role === "viewer") return "what is published";
 	const called = new Map(schools.map((school) => [school.id, school.name]));
 	const led = one.role === "school_lead" ? (one.schools ?? []) : [];
 	const parts = [

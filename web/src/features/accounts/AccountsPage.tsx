@@ -1,6 +1,6 @@
-import { Link } from "@tanstack/react-router";
 import { useState } from "react";
 import { useSession } from "../../api/session";
+import { PageUnder, SETUP } from "../../ui/PageUnder";
 import { Trouble } from "../../ui/Trouble";
 import { AccountForm } from "./AccountForm";
 import { AccountTable } from "./AccountTable";
@@ -16,9 +16,10 @@ export function AccountsPage() {
 		setLink(made);
 		setChosen(null);
 	});
-	const { found, invite, change, close, link: send, signOut } = accounts;
+	const { found, invite, change, close, link: send, signOut, takeCodes, seeAs } = accounts;
 	const data = found.data;
-	const error = found.error ?? close.error ?? send.error ?? signOut.error;
+	const done = [close, send, signOut, takeCodes, seeAs];
+	const error = found.error ?? done.find((one) => one.error)?.error;
 	function choose(one: Account | "new" | null): void {
 		setLink(null);
 		invite.reset();
@@ -26,17 +27,11 @@ export function AccountsPage() {
 		setChosen(one);
 	}
 	return (
-		<div className="h-full overflow-auto px-5 py-4">
-			<p className="text-[13px]">
-				<Link to="/setup" className="font-semibold text-ahead hover:underline">
-					Setup
-				</Link>
-			</p>
-			<h1 className="text-xl font-bold">Who uses it</h1>
-			<p className="mb-3 text-muted">
-				Whoever leads a school sees its students; a teacher their own classes, as the rosters have
-				them from day to day. What you change here counts at once.
-			</p>
+		<PageUnder
+			of={SETUP}
+			title="Who uses it"
+			about="Whoever leads a school sees its students; a teacher their own classes, as the rosters have them from day to day; a viewer what is published, and no student. What you change here counts at once."
+		>
 			{error && <Trouble error={error} />}
 			<div className="grid items-start gap-6 min-[1000px]:grid-cols-[minmax(0,1fr)_360px]">
 				<div className="min-w-0">
@@ -48,7 +43,9 @@ export function AccountsPage() {
 							send={(one) => send.mutate(one)}
 							close={(one) => close.mutate(one)}
 							signOut={(one) => signOut.mutate(one)}
-							busy={close.isPending || send.isPending || signOut.isPending}
+							seeAs={(one) => seeAs.mutate(one)}
+							takeCodes={(one) => takeCodes.mutate(one)}
+							busy={done.some((one) => one.isPending)}
 						/>
 					)}
 					<button
@@ -78,6 +75,6 @@ export function AccountsPage() {
 					)}
 				</div>
 			</div>
-		</div>
+		</PageUnder>
 	);
 }

@@ -53,5 +53,18 @@ export function useAccounts(linked: (link: Made) => void) {
 			unwrap(client.DELETE("/api/accounts/{account}/sessions", of(one))),
 		onSettled: again,
 	});
-	return { found, invite, change, close, link, signOut };
+	const takeCodes = useMutation({
+		mutationFn: (one: Account) => unwrap(client.DELETE("/api/accounts/{account}/codes", of(one))),
+		onSettled: again,
+	});
+	const seeAs = useMutation({
+		mutationFn: (one: Account) =>
+			unwrap(client.PUT("/api/session/as", { body: { account: one.id } })),
+		onSuccess: () => {
+			// Nothing that was seen as oneself stays.
+			queries.clear();
+			window.location.assign("/");
+		},
+	});
+	return { found, invite, change, close, link, signOut, takeCodes, seeAs };
 }

@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link } from "@tanstack/react-router";
 import { useState } from "react";
 import { client, download, type Schemas, unwrap } from "../../api/client";
 import { count } from "../../lib/numbers";
-import { day } from "../../lib/words";
+import { moment } from "../../lib/words";
 import { type Column, DataTable } from "../../ui/DataTable";
 import { FileButton } from "../../ui/FileButton";
+import { PageUnder, SETUP } from "../../ui/PageUnder";
 import { Trouble } from "../../ui/Trouble";
 import { type Asked, Filters } from "./Filters";
 
@@ -30,17 +30,11 @@ export function AuditPage() {
 	});
 	const lines = page.data?.lines ?? [];
 	return (
-		<div className="h-full overflow-auto px-5 py-4">
-			<p className="text-[13px]">
-				<Link to="/setup" className="font-semibold text-ahead hover:underline">
-					Setup
-				</Link>
-			</p>
-			<h1 className="text-xl font-bold">What was done</h1>
-			<p className="mb-3 text-muted">
-				Every sign-in, every look at students, what was taken out and what was changed. Lines are
-				only added; nobody changes or removes one.
-			</p>
+		<PageUnder
+			of={SETUP}
+			title="What was done"
+			about="Every sign-in, every look at students, what was taken out and what was changed. Lines are only added; nobody changes or removes one, but for the time that they are kept, and for the names of who was erased."
+		>
 			<Filters
 				asked={asked}
 				ask={(wanted) => {
@@ -84,16 +78,8 @@ export function AuditPage() {
 					</button>
 				)}
 			</p>
-		</div>
+		</PageUnder>
 	);
-}
-
-/** An instant as the day and time of whoever looks. */
-function moment(iso: string): string {
-	const at = new Date(iso);
-	const two = (part: number) => String(part).padStart(2, "0");
-	const date = `${at.getFullYear()}-${two(at.getMonth() + 1)}-${two(at.getDate())}`;
-	return `${day(date)}, ${two(at.getHours())}:${two(at.getMinutes())}`;
 }
 
 const COLUMNS: Column<Line>[] = [

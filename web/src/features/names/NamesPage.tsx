@@ -1,7 +1,8 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { Link, useNavigate } from "@tanstack/react-router";
+import { useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 import { client, unwrap, uploadDraft } from "../../api/client";
+import { PageUnder, SETUP } from "../../ui/PageUnder";
 import { SeeFirst } from "../../ui/SeeFirst";
 import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
@@ -12,24 +13,18 @@ import { asFile, type Kind, kindsOf, type NameInUse, rowsOf, type Saying } from 
 export function NamesPage() {
 	const found = useQuery({ queryKey: ["names"], queryFn: () => unwrap(client.GET("/api/names")) });
 	return (
-		<div className="h-full overflow-auto px-5 py-4">
-			<p className="text-[13px]">
-				<Link to="/setup" className="font-semibold text-ahead hover:underline">
-					Setup
-				</Link>
-			</p>
-			<h1 className="text-xl font-bold">Names</h1>
-			<p className="mb-4 max-w-3xl text-muted">
-				Give a name another's, and the two are one in every answer, whichever file wrote them, and
-				in files still to come. Undo it in the history, and they come apart again.
-			</p>
+		<PageUnder
+			of={SETUP}
+			title="Names"
+			about="Give a name another's, and the two are one in every answer, whichever file wrote them, and in files still to come. Undo it in the history, and they come apart again."
+		>
 			{found.isError && <Trouble error={found.error} />}
 			{found.isPending && <Waiting what="Looking up the names" />}
 			{found.data && found.data.names.length === 0 && (
 				<p>Nothing is kept yet, so there are no names. Bring in a roster first.</p>
 			)}
 			{found.data && found.data.names.length > 0 && <Names names={found.data.names} />}
-		</div>
+		</PageUnder>
 	);
 }
 

@@ -10,6 +10,7 @@ import { Waiting } from "../../ui/Waiting";
 import { ForHome } from "./ForHome";
 import { StudentAwards } from "./StudentAwards";
 import { NoteForm } from "./StudentNote";
+import { StudentRecord } from "./StudentRecord";
 import { StudentResults } from "./StudentResults";
 import { StudentSays } from "./StudentSays";
 import { TimelineChart } from "./TimelineChart";
@@ -101,6 +102,7 @@ function Head({ page, list, home }: HeadProps) {
 					>
 						{(close) => <NoteForm student={page.id} list={list} done={close} />}
 					</Popover>
+					<StudentRecord student={page.id} />
 					<button type="button" className="btn btn-outline btn-sm" onClick={() => window.print()}>
 						Print
 					</button>

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { client, unwrap } from "../../api/client";
 import { figure } from "../../lib/numbers";
 import { day } from "../../lib/words";
+import { PlainTable } from "../../ui/PlainTable";
 import { Trouble } from "../../ui/Trouble";
 
 const OLD_DAYS = 2;
@@ -39,30 +40,20 @@ export function Backups() {
 				</p>
 			)}
 			{backups.length > 0 && (
-				<table className="text-left text-[13px] [&_td]:py-1 [&_td]:pr-5 [&_th]:py-1 [&_th]:pr-5">
-					<thead className="border-b border-line text-muted">
-						<tr>
-							<th scope="col">Written</th>
-							<th scope="col">Version</th>
-							<th scope="col">Megabytes</th>
-							<th scope="col">Tried</th>
+				<PlainTable heads={["Written", "Version", "Megabytes", "Tried"]}>
+					{backups.slice(0, 5).map((one) => (
+						<tr key={one.id}>
+							<th scope="row" className="font-semibold" title={one.file}>
+								{day(one.at)}
+							</th>
+							<td>{one.version}</td>
+							<td>{figure(one.bytes / 1e6)}</td>
+							<td className={one.trouble ? "text-behind" : ""}>
+								{one.trouble ?? (one.tried ? "all alike" : "not tried")}
+							</td>
 						</tr>
-					</thead>
-					<tbody>
-						{backups.slice(0, 5).map((one) => (
-							<tr key={one.id}>
-								<th scope="row" className="font-semibold" title={one.file}>
-									{day(one.at)}
-								</th>
-								<td>{one.version}</td>
-								<td>{figure(one.bytes / 1e6)}</td>
-								<td className={one.trouble ? "text-behind" : ""}>
-									{one.trouble ?? (one.tried ? "all alike" : "not tried")}
-								</td>
-							</tr>
-						))}
-					</tbody>
-				</table>
+					))}
+				</PlainTable>
 			)}
 		</section>
 	);

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, unwrap } from "../../api/client";
 import { day, yearLevel } from "../../lib/words";
+import { PlainTable } from "../../ui/PlainTable";
 import { Trouble } from "../../ui/Trouble";
 
 /** The district's figures as school leads see them beside their own: made once a period. */
@@ -65,28 +66,18 @@ export function Releases() {
 				<p>Nothing has been released yet, so school leads see their own students alone.</p>
 			)}
 			{releases.length > 0 && (
-				<table className="text-left [&_td]:py-1 [&_td]:pr-6 [&_th]:py-1 [&_th]:pr-6">
-					<thead className="border-b border-line text-[13px] text-muted">
-						<tr>
-							<th scope="col">Period</th>
-							<th scope="col">Released</th>
-							<th scope="col">Version</th>
-							<th scope="col">By</th>
+				<PlainTable heads={["Period", "Released", "Version", "By"]}>
+					{releases.map((one) => (
+						<tr key={one.id}>
+							<th scope="row" className="font-semibold">
+								{one.title}
+							</th>
+							<td>{day(one.at)}</td>
+							<td>{one.version}</td>
+							<td>{one.by}</td>
 						</tr>
-					</thead>
-					<tbody>
-						{releases.map((one) => (
-							<tr key={one.id}>
-								<th scope="row" className="font-semibold">
-									{one.title}
-								</th>
-								<td>{day(one.at)}</td>
-								<td>{one.version}</td>
-								<td>{one.by}</td>
-							</tr>
-						))}
-					</tbody>
-				</table>
+					))}
+				</PlainTable>
 			)}
 		</section>
 	);

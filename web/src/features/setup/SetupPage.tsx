@@ -30,6 +30,17 @@ export function SetupPage() {
 							What was done
 						</Link>
 					</section>
+					<section aria-labelledby="records">
+						<h2 id="records" className="mb-1 font-bold">
+							Students' records
+						</h2>
+						<p className="mb-2 text-muted">
+							How long leavers and the audit are kept, and who was erased, with receipts.
+						</p>
+						<Link to="/setup/records" className="btn btn-sm">
+							Keep and erase
+						</Link>
+					</section>
 					<section aria-labelledby="names">
 						<h2 id="names" className="mb-1 font-bold">
 							Names

@@ -4,6 +4,7 @@ import { client, unwrap } from "../../api/client";
 import { useSession } from "../../api/session";
 import { roleName } from "../../lib/words";
 import { Trouble } from "../../ui/Trouble";
+import { Codes } from "./Codes";
 import { PasswordField } from "./PasswordField";
 import { Tokens } from "./Tokens";
 
@@ -11,6 +12,7 @@ import { Tokens } from "./Tokens";
 export function OwnAccount() {
 	const session = useSession();
 	const person = session.data;
+	const must = person?.must_start_codes ?? false;
 	const [old, setOld] = useState("");
 	const [fresh, setFresh] = useState("");
 	const change = useMutation({
@@ -34,6 +36,12 @@ export function OwnAccount() {
 			<p className="mb-5 text-muted">
 				{person?.name}, {person && roleName(person.role)}; you sign in as {person?.login}.
 			</p>
+			{must && (
+				<p role="status" className="mb-4 max-w-2xl border-l-[3px] border-amber pl-3">
+					Whoever has your role signs in with one-time codes here. Begin with them below; the rest
+					opens then.
+				</p>
+			)}
 			<div className="grid gap-10 min-[900px]:grid-cols-[minmax(0,420px)_minmax(0,560px)]">
 				<div>
 					<form onSubmit={submit} aria-labelledby="password" className="flex flex-col gap-3">
@@ -67,8 +75,9 @@ export function OwnAccount() {
 						Sign out everywhere
 					</button>
 					{leave.isError && <Trouble error={leave.error} />}
+					<Codes />
 				</div>
-				<Tokens />
+				{!must && <Tokens />}
 			</div>
 		</div>
 	);

@@ -1,6 +1,6 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
-import { client, unwrap } from "../../api/client";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useRef, useState } from "react";
+import { ApiError, client, unwrap } from "../../api/client";
 import { Trouble } from "../../ui/Trouble";
 
 interface Props {
@@ -12,14 +12,21 @@ export function SignIn({ over = false }: Props) {
 	const queries = useQueryClient();
 	const [login, setLogin] = useState("");
 	const [password, setPassword] = useState("");
+	const [code, setCode] = useState("");
+	const ways = useQuery({ queryKey: ["ways"], queryFn: () => unwrap(client.GET("/api/sign-on")) });
 	const entry = useMutation({
-		mutationFn: () => unwrap(client.POST("/api/session", { body: { login, password } })),
+		mutationFn: () => unwrap(client.POST("/api/session", { body: { login, password, code } })),
 		onSuccess: (person) => {
 			// It may be somebody else who signs in: nothing that was looked at before stays.
 			queries.removeQueries({ predicate: (one) => one.queryKey[0] !== "session" });
 			queries.setQueryData(["session"], person);
 		},
 	});
+	// Once a code is asked for, it stays asked for while somebody tries.
+	const asked = useRef(false);
+	asked.current ||= entry.error instanceof ApiError && entry.error.code === "code_needed";
+	const needed = asked.current;
+	const failed = entry.isError && !(needed && !code) ? entry.error : null;
 	function submit(event: FormEvent): void {
 		event.preventDefault();
 		entry.mutate();
@@ -59,12 +66,42 @@ export function SignIn({ over = false }: Props) {
 						required
 					/>
 				</label>
+				{needed && (
+					<label className="mb-4 block">
+						<span className="mb-1 block font-semibold">One-time code</span>
+						<input
+							className="input w-full"
+							name="code"
+							autoComplete="one-time-code"
+							// biome-ignore lint/a11y/noAutofocus: it appears as the next thing to say
+							autoFocus
+							value={code}
+							onChange={(event) => setCode(event.target.value)}
+						/>
+						<span className="text-[13px] text-muted">
+							The one that your app shows, or one of your recovery codes.
+						</span>
+					</label>
+				)}
 				<button type="submit" className="btn btn-primary w-full" disabled={entry.isPending}>
 					Sign in
 				</button>
-				{entry.isError && (
+				{ways.data?.provider && (
+					<a className="btn btn-outline mt-3 w-full" href="/api/sign-on/begin">
+						Sign in by {ways.data.provider}
+					</a>
+				)}
+				{ways.data?.trouble && (
+					<p
+						role="alert"
+						className="mt-4 rounded border border-behind/40 bg-behind-wash px-4 py-3 text-behind"
+					>
+						{ways.data.trouble}
+					</p>
+				)}
+				{failed && (
 					<div className="mt-4">
-						<Trouble error={entry.error} />
+						<Trouble error={failed} />
 					</div>
 				)}
 			</form>

@@ -8,6 +8,7 @@ import { Trouble } from "../../ui/Trouble";
 const KEY = ["tokens"];
 const DAYS = [30, 90, 366];
 const ACTIONS: Record<string, string> = {
+	published: "see what is published",
 	ask: "ask questions, without names",
 	open_students: "list students",
 	export: "take numbers out",

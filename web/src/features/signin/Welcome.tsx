@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { client, unwrap } from "../../api/client";
+import { ApiError, client, unwrap } from "../../api/client";
 import { LabelField } from "../../ui/LabelField";
 import { Trouble } from "../../ui/Trouble";
 import { Waiting } from "../../ui/Waiting";
@@ -12,6 +12,7 @@ export function Welcome({ secret }: { secret: string }) {
 	const [login, setLogin] = useState("");
 	const [name, setName] = useState("");
 	const [password, setPassword] = useState("");
+	const [code, setCode] = useState("");
 	const link = useQuery({
 		queryKey: ["link", secret],
 		queryFn: () => unwrap(client.POST("/api/links/look", { body: { secret } })),
@@ -20,7 +21,7 @@ export function Welcome({ secret }: { secret: string }) {
 	});
 	const use = useMutation({
 		mutationFn: () =>
-			unwrap(client.POST("/api/links/use", { body: { secret, password, login, name } })),
+			unwrap(client.POST("/api/links/use", { body: { secret, password, login, name, code } })),
 		onSuccess: () => {
 			queries.clear();
 			window.location.assign("/");
@@ -55,6 +56,9 @@ export function Welcome({ secret }: { secret: string }) {
 						</>
 					)}
 					<PasswordField label="Password" value={password} save={setPassword} fresh />
+					{(code || (use.error instanceof ApiError && use.error.code === "code_needed")) && (
+						<LabelField label="One-time code" width="w-full" value={code} save={setCode} />
+					)}
 					<button
 						type="submit"
 						className="btn btn-primary w-full"
