@@ -12,7 +12,7 @@ from flask.testing import FlaskClient
 from tests.support import Place, serving
 
 from bridge_chart.access.accounts import actor_named
-from bridge_chart.access.rules import RULES, require, scope_for
+from bridge_chart.access.rules import LOOKING, RULES, require, scope_for
 from bridge_chart.access.sessions import sign_in
 from bridge_chart.api.app import openapi_document
 from bridge_chart.api.context import PUBLIC
@@ -54,6 +54,11 @@ def teacher(app: Any) -> FlaskClient:
 
 
 @pytest.fixture(scope="module")
+def viewer(app: Any) -> FlaskClient:
+    return signed_in(app, "tobias")
+
+
+@pytest.fixture(scope="module")
 def school_lead(app: Any) -> FlaskClient:
     return signed_in(app, "rowan")
 
@@ -69,7 +74,8 @@ def test_every_endpoint_declares_its_rule(app: Any) -> None:
     public = {path for path, rule in rules.items() if rule == PUBLIC}
     assert public == {
         "/", "/<path:path>", "/api/health", "/api/openapi.json", "/api/session",
-        "/api/links/look", "/api/links/use",
+        "/api/links/look", "/api/links/use", "/api/sign-on", "/api/sign-on/begin",
+        "/api/sign-on/back",
     }  # fmt: skip
 
 
@@ -120,8 +126,25 @@ TABLE = [
     ("PUT", "/api/accounts/999/closed", {"closed": True}, 401, 403, 404),
     ("POST", "/api/accounts/999/link", None, 401, 403, 404),
     ("DELETE", "/api/accounts/999/sessions", None, 401, 403, 404),
+    ("DELETE", "/api/accounts/999/codes", None, 401, 403, 404),
+    ("PUT", "/api/session/as", {"account": None}, 401, 200, 200),
+    ("GET", "/api/session/codes", None, 401, 200, 200),
+    ("POST", "/api/session/codes/offer", None, 401, 200, 200),
+    ("PUT", "/api/session/codes", {"secret": "x", "code": "1", "password": "x"}, 401, 422, 422),
+    ("PUT", "/api/session/codes/end", {"password": "x"}, 401, 422, 422),
+    ("GET", "/api/published", None, 401, 200, 200),
+    ("GET", "/api/published/figures?test=none&year_level=7", None, 401, 404, 404),
+    ("GET", "/api/published/csv?test=none&year_level=7", None, 401, 404, 404),
+    ("GET", "/api/erasures", None, 401, 403, 200),
+    ("POST", "/api/erasures", {"student": 0, "number": "1", "reference": "x"}, 401, 403, 404),
+    ("POST", "/api/erasures/leavers", {"due": 7}, 401, 403, 409),
+    ("GET", "/api/retention", None, 401, 403, 200),
+    ("PUT", "/api/retention", {"leavers_years": 3, "revision": 99}, 401, 403, 409),
+    ("GET", "/api/students/0/everything", None, 401, 403, 404),
+    ("GET", "/api/students/0/held", None, 401, 403, 404),
     ("GET", "/api/teachers?text=wren", None, 401, 403, 200),
     ("GET", "/api/backups", None, 401, 403, 200),
+    ("GET", "/api/room", None, 401, 403, 200),
     ("GET", "/api/tokens", None, 401, 200, 200),
     ("POST", "/api/tokens", {"name": " ", "may": ["ask"], "days": 1}, 401, 422, 422),
     ("DELETE", "/api/tokens/999", None, 401, 404, 404),
@@ -186,18 +209,71 @@ TABLE = [
 
 @pytest.mark.parametrize(("method", "path", "body", "nobody", "school", "district"), TABLE)
 def test_truth_table(
-    client: FlaskClient, teacher: FlaskClient, school_lead: FlaskClient, lead: FlaskClient,
+    app: Any, client: FlaskClient, viewer: FlaskClient, teacher: FlaskClient,
+    school_lead: FlaskClient, lead: FlaskClient,
     method: str, path: str, body: Any, nobody: int, school: int, district: int,
 ) -> None:  # fmt: skip
-    # A teacher may do what a school lead may, for less people, and not pair classes.
+    # A teacher may do what a school lead may, for less people, and not pair classes; a viewer looks
+    # at what is published, and after their own account.
     teaching = 403 if path.startswith("/api/pairings") else school
-    table = ((client, nobody), (teacher, teaching), (school_lead, school), (lead, district))
+    viewing = school if "viewer" in RULES[view_of(app, method, path).access_rule] else 403
+    table = ((client, nobody), (viewer, viewing), (teacher, teaching), (school_lead, school),
+             (lead, district))  # fmt: skip
     for who, expected in table:
         response = who.open(path, method=method, json=body)
         assert response.status_code == expected, response.get_data(as_text=True)[:300]
         if expected >= 400:
             error = response.get_json()["error"]
             assert {"code", "message", "kept", "next"} <= set(error)
+
+
+def view_of(app: Any, method: str, path: str) -> Any:
+    """The endpoint that answers a path."""
+    endpoint, _ = app.url_map.bind("").match(path.split("?")[0], method)
+    return app.view_functions[endpoint]
+
+
+def test_who_sees_as_a_teacher_may_look_as_they_may_and_change_nothing(
+    app: Any, demo: Place, teacher: FlaskClient
+) -> None:
+    """Over the whole table: what the teacher may look at; 403 for what changes something."""
+    seeing = signed_in(app, "ailsa")
+    piran = demo.scalar("SELECT id FROM account WHERE login = 'piran'")
+    told = seeing.put("/api/session/as", json={"account": piran}).get_json()
+    assert (told["name"], told["seeing_as"], told["login"]) == ("Piran Tamblin", "piran", "ailsa")
+    for method, path, body, *_ in TABLE:
+        view = view_of(app, method, path)
+        looks = method == "GET" or view.only_reads
+        allowed = looks and view.access_rule in LOOKING and "teacher" in RULES[view.access_rule]
+        if path in ("/api/session/as", "/api/exports/pdf"):
+            continue
+        answer = seeing.open(path, method=method, json=body)
+        if not allowed:
+            assert answer.status_code == 403, (method, path)
+            continue
+        same = teacher.open(path, method=method, json=body)
+        assert answer.status_code == same.status_code, path
+        if answer.is_json and view.access_rule != "look" and path != "/api/colleagues":
+            assert answer.get_json() == same.get_json(), path
+    query = "SELECT login || ' ' || (detail ->> 'as') FROM audit WHERE action = 'open_students'"
+    assert demo.scalar(f"{query} AND detail ->> 'as' IS NOT NULL LIMIT 1") == "ailsa piran"
+    assert seeing.put("/api/session/as", json={"account": None}).get_json()["seeing_as"] == ""
+    assert seeing.get("/api/audit").status_code == 200
+
+
+def test_nobody_but_a_data_lead_sees_as_somebody(
+    app: Any, demo: Place, viewer: FlaskClient, school_lead: FlaskClient
+) -> None:
+    ailsa = demo.scalar("SELECT id FROM account WHERE login = 'ailsa'")
+    for who in (viewer, school_lead):
+        assert who.put("/api/session/as", json={"account": ailsa}).status_code == 403
+        with demo.engine.begin() as connection:  # even where the record says so
+            connection.exec_driver_sql(f"UPDATE session SET sees_as = {ailsa}")
+        assert who.get("/api/audit").status_code == 403
+        with demo.engine.begin() as connection:
+            connection.exec_driver_sql("UPDATE session SET sees_as = NULL")
+    lead = signed_in(app, "ailsa")
+    assert lead.put("/api/session/as", json={"account": 99_999}).status_code == 404
 
 
 def test_the_table_names_every_endpoint(app: Any) -> None:
@@ -326,7 +402,7 @@ def test_signing_in_and_out(app: Any, demo: Place) -> None:
     assert "HttpOnly" in held
     assert "SameSite=Lax" in held
     assert client.get("/api/session").get_json()["person"]["may"] == [
-        "own_account", "ask", "open_students", "export", "pair",
+        "own_account", "look", "published", "ask", "open_students", "export", "pair",
     ]  # fmt: skip
     client.delete("/api/session")
     assert client.get("/api/catalogue").status_code == 401

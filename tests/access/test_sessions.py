@@ -16,6 +16,7 @@ from tests.support import PASSWORD, Place, roster, serving
 from bridge_chart.access import links, managing, sessions, tries
 from bridge_chart.access.accounts import OPERATOR, actor_named
 from bridge_chart.access.managing import AccountSaid, NewAccount
+from bridge_chart.store.database import connect_owner
 from bridge_chart.terms.errors import (
     BridgeError,
     ChangedMeanwhile,
@@ -352,8 +353,12 @@ def test_what_is_done_with_accounts_is_noted_with_it(tarn: Place, app: Any) -> N
 ])  # fmt: skip
 def test_the_audit_only_grows(tarn: Place, statement: str) -> None:
     before = tarn.scalar("SELECT count(*) FROM audit")
-    with pytest.raises(sa.exc.DBAPIError, match="only grows"):
+    with pytest.raises(sa.exc.DBAPIError, match="permission denied"):
         run(tarn, statement)
+    owner = connect_owner(tarn.settings)  # not even whoever owns it, by mistake
+    with pytest.raises(sa.exc.DBAPIError, match="only grows"), owner.begin() as connection:
+        connection.execute(sa.text(statement))
+    owner.dispose()
     assert tarn.scalar("SELECT count(*) FROM audit") == before
 
 

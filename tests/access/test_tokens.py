@@ -67,7 +67,9 @@ def test_a_token_does_what_it_was_let_do_and_nothing_else(tarn: Place, app: Any)
         "sight": ("GET", "/api/sights"), "words": ("GET", "/api/words"),
         "open_students": ("GET", "/api/students/0/notes"), "accounts": ("GET", "/api/accounts"),
         "audit": ("GET", "/api/audit"), "backups": ("GET", "/api/backups"),
-        "own_account": ("GET", "/api/tokens"),
+        "own_account": ("GET", "/api/tokens"), "published": ("GET", "/api/published"),
+        "look": ("PUT", "/api/session/names"), "erase": ("GET", "/api/erasures"),
+        "see_as": ("GET", "/api/accounts"),
     }  # fmt: skip
     assert set(tries) == set(RULES)
     for let in sorted(set(RULES) - set(NEVER)):

@@ -26,6 +26,7 @@ class Heard:
     pairs: set[tuple[int, float]] = field(default_factory=set)
     answered: int = 0
     refused: int = 0
+    published: int = 0
 
     lines: dict[int, tuple[float, ...]] = field(default_factory=dict)
     """By version, what is expected of each own student: any two give the line."""

@@ -45,6 +45,8 @@ class Planted:
 
     def mine(self, s: Student) -> bool:
         """Whether the attacker knows a student anyway."""
+        if self.role == "viewer":
+            return False
         return s.school == "Alder" and (self.role == "school_lead" or s.level == LEVELS[0])
 
     @property

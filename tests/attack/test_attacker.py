@@ -21,13 +21,20 @@ from tests.support import Place, forget_place, new_place
 
 from bridge_chart.access.accounts import OPERATOR, actor_named
 from bridge_chart.access.releases import make_release
+from bridge_chart.access.since import FEWEST
 from bridge_chart.answers.asking.ask import read_question
 from bridge_chart.answers.beside.catalogue import catalogue
 from bridge_chart.answers.beside.find import find
 from bridge_chart.answers.beside.groups import list_groups, save_group
+from bridge_chart.answers.beside.published_figures import (
+    PublishedAsked,
+    published_figures,
+    published_place,
+)
 from bridge_chart.answers.beside.saved import add_note, list_questions, notes_on, save_question
 from bridge_chart.intake.keep.keep import change_standing
 from bridge_chart.store.settings import Settings
+from bridge_chart.terms.errors import NotAllowed
 from bridge_chart.terms.people import Actor
 
 QUIZ = {"assessment": "Quiz", "score": "scaled"}
@@ -35,12 +42,14 @@ AUTUMN = {**QUIZ, "sitting": "autumn"}
 QUESTIONS = 6000 if LONG else 500
 
 
-@pytest.fixture(scope="module", params=["school_lead", "teacher"])
+@pytest.fixture(scope="module", params=["school_lead", "teacher", "viewer"])
 def secrets(cluster: Settings, request: pytest.FixtureRequest) -> Iterator[Planted]:
     place = new_place(cluster)
     made = planted(place, request.param)
     if made.role == "teacher":
         place.account("alder", "teacher", teachers=[("Alder", "Teacher of Alder 5")])
+    elif made.role == "viewer":
+        place.account("alder", "viewer")
     else:
         place.account("alder", "school_lead", "Alder")
     make_release(place.engine, OPERATOR, "Spring")
@@ -224,8 +233,29 @@ def lists(place: Place, lead: Actor, out: Heard) -> None:
             ask(place, lead, question, out)
 
 
+def published(place: Place, lead: Actor, out: Heard) -> None:
+    """Everything on the page of what is published, whoever looks at it."""
+    engine, settings = place.engine, place.settings
+    told = published_place(engine, settings, lead)
+    out.take(told.model_dump(mode="json"))
+    for test in told.tests:
+        for level, by in itertools.product(test.year_levels, (None, *(b.id for b in told.by))):
+            asked = PublishedAsked(test=test.key, year_level=level, by=by)
+            found = published_figures(engine, settings, lead, asked)
+            out.take(found.model_dump(mode="json"))
+            out.cells |= {(row.n, row.mean) for row in found.rows if row.n and row.mean}
+            out.published += 1
+            for row in found.rows:
+                # Nobody is told how many there are of a few, nor a share that says so.
+                assert row.n is None or row.n >= FEWEST
+                assert row.missing is None or row.missing >= FEWEST
+                assert not row.shares or (row.n or 0) * (row.step or 0) >= FEWEST
+
+
 def line(place: Place, lead: Actor, out: Heard) -> None:
     """What similar starters reach, as it can be read off at the newest version."""
+    if lead.role == "viewer":
+        return
     question = {"show": "students", "what": [QUIZ], "against": {"prior": {}},
                 "page": {"size": 100}}  # fmt: skip
     answer = place.ask(question, lead)
@@ -238,14 +268,18 @@ def heard(secrets: Planted, lead: Actor) -> Heard:
     """Before and after one score elsewhere is corrected and released again."""
     place, out = secrets.place, Heard()
     cell_by_cell(place, lead, out)
+    published(place, lead, out)
     line(place, lead, out)
     correct(secrets, 40, 411.912345678)
     line(place, lead, out)
     make_release(place.engine, OPERATOR, "Summer")
     cell_by_cell(place, lead, out)
+    published(place, lead, out)
     lists(place, lead, out)
     for question in [*random_questions(secrets), *progress_questions(secrets)]:
         ask(place, lead, question, out)
+    if lead.role == "viewer":
+        return out
     engine, settings = place.engine, place.settings
     out.take(catalogue(engine, settings, lead).model_dump(mode="json"))
     for text in (
@@ -267,8 +301,13 @@ def heard(secrets: Planted, lead: Actor) -> Heard:
     return out
 
 
-def test_the_attack_is_one(heard: Heard) -> None:
+def test_the_attack_is_one(lead: Actor, heard: Heard) -> None:
     """Enough was asked, answered and refused, and the attacker did get figures of the district."""
+    assert heard.published > 20
+    assert len(heard.cells) > 5
+    if lead.role == "viewer":
+        assert heard.answered == 0  # nothing but what is published
+        return
     assert min(heard.answered, heard.refused) > 0.25 * QUESTIONS
     assert len(heard.pairs) > 50
     assert {160, 80} & {n for n, _ in heard.pairs}
@@ -336,6 +375,9 @@ def test_two_releases_taken_from_each_other_tell_no_change(secrets: Planted, hea
 def test_two_lines_taken_from_each_other_tell_no_change(secrets: Planted, heard: Heard) -> None:
     """The line before one result elsewhere is corrected is the line after it; the data lead's
     is not."""
+    if secrets.role == "viewer":
+        assert heard.lines == {}  # nobody of whom a line could be read off
+        return
     before, after = heard.lines.values()
     assert before == after
     assert sum(x is not None for x in before) > 10
@@ -359,5 +401,9 @@ def test_the_wrong_hands_open_nothing_at_their_version(secrets: Planted, lead: A
     )
     asked = {"what": [QUIZ], "show": "students", "page": {"size": 500}, "version": version}
     for as_of in ("sitting", "today"):
+        if lead.role == "viewer":
+            with pytest.raises(NotAllowed):
+                place.ask({**asked, "who": {"as_of": as_of}}, lead)
+            continue
         answer = place.ask({**asked, "who": {"as_of": as_of}}, lead)
         assert 0 < len(answer.body.student) <= 32

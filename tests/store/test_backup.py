@@ -20,7 +20,7 @@ from bridge_chart.answers.asking.ask import answer, read_question
 from bridge_chart.answers.beside import backups
 from bridge_chart.store import backup
 from bridge_chart.store.backup import make_backup, read_manifest, restored_beside
-from bridge_chart.store.database import connect, migrate
+from bridge_chart.store.database import connect, connect_owner, migrate
 from bridge_chart.terms.errors import BackupTrouble, RecordTooNew, UnreadableFile
 
 ASKED = {"what": [{"assessment": "Quiz"}], "split": [{"field": "school"}], "show": "table"}
@@ -183,7 +183,9 @@ def test_the_days_backup_is_written_once_and_old_ones_go(tarn: Place, tmp_path: 
 
 
 def test_an_older_program_refuses_a_newer_record(tarn: Place) -> None:
-    with tarn.engine.begin() as connection:
+    owner = connect_owner(tarn.settings)
+    with owner.begin() as connection:
         connection.execute(sa.text("UPDATE alembic_version SET version_num = '9999'"))
     with pytest.raises(RecordTooNew, match="newer program"):
-        migrate(tarn.engine)
+        migrate(owner)
+    owner.dispose()

@@ -13,7 +13,7 @@ from tests.support import Place, roster
 
 from bridge_chart.store import snapshot_build
 from bridge_chart.store.bulk import copy_in, days, read_out
-from bridge_chart.store.database import migrate
+from bridge_chart.store.database import connect_owner, migrate
 from bridge_chart.store.snapshot_build import prune
 from bridge_chart.store.use_tables import metadata
 
@@ -33,7 +33,8 @@ def test_rows_go_in_and_come_out_as_they_were(place: Place) -> None:
     rows["c"] = np.arange(70_000) * 10**12
     rows["d"] = np.linspace(-1e300, 1e300, 70_000)
     rows["d"][5] = np.nan
-    with place.engine.begin() as connection:
+    owner = connect_owner(place.settings)
+    with owner.begin() as connection:
         connection.execute(sa.text("CREATE TABLE t (a int2, b int4, c int8, d float8)"))
         copy_in(connection, "t", rows)
         back = read_out(connection, "SELECT a, b, c, d FROM t", rows.dtype)
@@ -42,6 +43,7 @@ def test_rows_go_in_and_come_out_as_they_were(place: Place) -> None:
             read_out(connection, "SELECT b AS a FROM t", np.dtype([("a", np.int16)]))
         with pytest.raises(ValueError, match="nulls"):
             read_out(connection, "SELECT NULL::int2 AS a FROM t", np.dtype([("a", np.int16)]))
+    owner.dispose()
     for name, _ in FIELDS:
         np.testing.assert_array_equal(back[name], rows[name])
     assert len(none) == 0

@@ -52,6 +52,7 @@ from bridge_chart.terms.people import Actor, Scope
 
 NO_ROW = STATUSES.index("no_row")
 MOST_COLUMNS = 256
+VIEWER = "viewer"
 
 _made: LRUCache[tuple[Any, ...], ScopedSnapshot] = LRUCache(24)
 _making = Lock()
@@ -61,6 +62,16 @@ def seen_by(engine: sa.Engine, folder: Path, actor: Actor, version: int | None =
     """A version (None: the newest) as somebody may see it. The one way in for whatever answers."""
     snapshot = _of_scope(engine, folder, actor, version)
     return without_names(snapshot, actor.stand_ins) if actor.names_hidden else snapshot
+
+
+def seen_by_who_sees_least(engine: sa.Engine, folder: Path, actor: Actor) -> Snapshot:
+    """The newest version as somebody sees it, but for whoever sees all of it: they are shown what
+    somebody is shown who sees nobody."""
+    own = seen_by(engine, folder, actor)
+    if beyond(own) is not None:
+        return own
+    newest = snapshot_of(engine, folder)
+    return in_scope(newest, newest, Scope(frozenset()), hidden_from(engine, VIEWER))
 
 
 def _of_scope(engine: sa.Engine, folder: Path, actor: Actor, version: int | None) -> Snapshot:

@@ -11,16 +11,17 @@ from dataclasses import replace
 
 import sqlalchemy as sa
 
-from bridge_chart.access.accounts import actor_of
+from bridge_chart.access.accounts import actor_of, seeing_as
 from bridge_chart.access.audit import noted
 from bridge_chart.access.codes import require_code
 from bridge_chart.access.passwords import fits
+from bridge_chart.access.rules import require
 from bridge_chart.access.secrets import digest_of, new_secret
 from bridge_chart.access.tries import begin_try, came_through
 from bridge_chart.store import tables as t
 from bridge_chart.store import use_tables as u
 from bridge_chart.store.settings import Settings
-from bridge_chart.terms.errors import NotSignedIn
+from bridge_chart.terms.errors import NotFound, NotSignedIn
 from bridge_chart.terms.people import Actor
 
 LOOKED_AT_EVERY = dt.timedelta(minutes=1)
@@ -90,7 +91,7 @@ def actor_in(engine: sa.Engine, settings: Settings, secret: str) -> Actor:
     good = (mine, ~table.c.ended, table.c.seen > idle, table.c.at > oldest)
     stale = (table.c.seen < now - LOOKED_AT_EVERY).label("stale")
     asked = sa.select(
-        table.c.account_id, stale, t.account.c.role,
+        table.c.account_id, table.c.names_hidden, table.c.sees_as, stale, t.account.c.role,
         (t.account.c.code_secret.is_(None) & table.c.provider_token.is_(None)).label("plain"),
     ).join(t.account, t.account.c.id == table.c.account_id)  # fmt: skip
     with engine.connect() as connection:
@@ -101,8 +102,39 @@ def actor_in(engine: sa.Engine, settings: Settings, secret: str) -> Actor:
         with engine.begin() as connection:
             connection.execute(sa.update(table).where(mine).values(seen=sa.func.now()))
     who = actor_of(engine, row.account_id)
-    # Who has to use codes and does not yet may begin to, and nothing else.
-    return replace(who, only=FIRST_CODES) if row.plain and row.role in settings.codes_roles else who
+    if row.plain and row.role in settings.codes_roles:
+        # Who has to use codes and does not yet may begin to, and nothing else.
+        return replace(who, only=FIRST_CODES)
+    if row.names_hidden:
+        who = replace(who, names_hidden=True, stand_ins=digest_of(secret))
+    return seeing_as(engine, who, row.sees_as)
+
+
+def hide_names(engine: sa.Engine, secret: str, *, hidden: bool) -> None:
+    """Hide students' names in a session, or show them again. The record says it and not the cookie,
+    which an answer under way might write back."""
+    mine = u.session.c.digest == digest_of(secret)
+    with engine.begin() as connection:
+        connection.execute(sa.update(u.session).where(mine).values(names_hidden=hidden))
+
+
+def see_as(engine: sa.Engine, settings: Settings, secret: str, account: int | None) -> Actor:
+    """In a session, look as an account sees, changing nothing; None: as oneself again. NotAllowed
+    for whoever is no data lead, NotFound for an account that is not there or closed."""
+    mine = sa.update(u.session).where(u.session.c.digest == digest_of(secret))
+    with engine.begin() as connection:
+        connection.execute(mine.values(sees_as=None))
+    me = actor_in(engine, settings, secret)
+    if account is None:
+        return me
+    require(me, "see_as")
+    other = seeing_as(engine, me, account)
+    if not other.seeing_as:
+        raise NotFound("There is no such account, or it is closed.")
+    with engine.begin() as connection:
+        connection.execute(mine.values(sees_as=account))
+        noted(connection, me, "see_as", {"account": account, "name": other.seeing_as})
+    return other
 
 
 def provider_token(engine: sa.Engine, secret: str) -> str | None:

@@ -4,21 +4,19 @@ from __future__ import annotations
 
 import datetime as dt
 import logging
-from dataclasses import replace
 from mimetypes import guess_type
 from pathlib import Path
 from typing import Any
 
+import psycopg
 import sqlalchemy as sa
 from flask import Request, Response, current_app, request, send_from_directory
-from flask import session as cookie
 from flask_login import LoginManager
 from flask_openapi3 import Info, OpenAPI
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from bridge_chart import __version__
-from bridge_chart.access.accounts import seeing_as
 from bridge_chart.access.audit import note
 from bridge_chart.access.rules import require
 from bridge_chart.access.sessions import actor_in
@@ -46,9 +44,7 @@ from bridge_chart.api import (
     use,
 )
 from bridge_chart.api.context import (
-    NAMES_HIDDEN,
     PUBLIC,
-    SEES_AS,
     Instance,
     SignedIn,
     actor,
@@ -61,6 +57,7 @@ from bridge_chart.api.health import health_of
 from bridge_chart.api.packed import packed, takes_gzip
 from bridge_chart.api.reading import refuse_unreadable
 from bridge_chart.store.database import connect
+from bridge_chart.store.room import as_no_room
 from bridge_chart.store.settings import Settings, load_settings
 from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.store.words import words_of
@@ -115,6 +112,8 @@ def describe_only(settings: Settings) -> OpenAPI:
         SESSION_COOKIE_HTTPONLY=True,
         SESSION_COOKIE_SAMESITE="Lax",
         SESSION_COOKIE_NAME="bridge_chart",
+        # Written at signing in and out alone: an answer under way brings nothing back.
+        SESSION_REFRESH_EACH_REQUEST=False,
         SESSION_COOKIE_SECURE=settings.secure_cookie,
         PERMANENT_SESSION_LIFETIME=dt.timedelta(hours=settings.session_hours),
     )
@@ -158,10 +157,7 @@ def _add_sign_in(app: OpenAPI) -> None:
     def load(identity: str) -> SignedIn | None:
         here = app.extensions["bridge_chart"]
         try:
-            who = actor_in(here.engine, here.settings, identity)
-            hidden = bool(cookie.get(NAMES_HIDDEN))
-            who = replace(who, names_hidden=hidden, stand_ins=identity if hidden else "")
-            return SignedIn(seeing_as(here.engine, who, cookie.get(SEES_AS)), identity)
+            return SignedIn(actor_in(here.engine, here.settings, identity), identity)
         except NotSignedIn:
             return None
 
@@ -252,6 +248,9 @@ def _add_errors(app: OpenAPI) -> None:
         return as_json(error.as_json(), 413)
 
     def away(error: Exception) -> Response:
+        if (full := as_no_room(error)) is not None:
+            log.warning("no room at %s: %s", request.path, error)
+            return ours(full)
         log.warning("the record is away at %s: %s", request.path, error)
         ours_ = RecordAway(
             "The record cannot be reached just now.", kept="What was kept before is safe.",
@@ -264,6 +263,9 @@ def _add_errors(app: OpenAPI) -> None:
         return as_json(found.as_json(), error.code or 500)
 
     def unforeseen(error: Exception) -> Response:
+        if (full := as_no_room(error)) is not None:
+            log.warning("no room at %s: %s", request.path, error)
+            return ours(full)
         log.exception("unforeseen error at %s", request.path)
         ours_ = BridgeError(
             "Something went wrong on our side.", kept="What was kept before is safe.",
@@ -276,6 +278,8 @@ def _add_errors(app: OpenAPI) -> None:
     app.register_error_handler(HTTPException, http)
     app.register_error_handler(sa.exc.OperationalError, away)
     app.register_error_handler(sa.exc.InterfaceError, away)
+    # What is copied in and out goes past SQLAlchemy.
+    app.register_error_handler(psycopg.OperationalError, away)
     app.register_error_handler(Exception, unforeseen)
 
 

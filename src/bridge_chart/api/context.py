@@ -23,10 +23,6 @@ View = TypeVar("View", bound=Callable[..., Any])
 PUBLIC = "public"
 ACTOR = "bridge_chart.actor"
 """Where a request from within says who asks; no header of one from without becomes this."""
-SEES_AS = "sees_as"
-"""What the cookie calls the account through whose eyes the data lead looks."""
-NAMES_HIDDEN = "names_hidden"
-"""What the cookie calls it that no names are shown."""
 
 
 @dataclass(frozen=True)

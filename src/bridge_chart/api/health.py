@@ -2,23 +2,20 @@
 
 from __future__ import annotations
 
-import shutil
 from typing import Any
 
 import sqlalchemy as sa
 
 from bridge_chart.store import tables as t
 from bridge_chart.store.parts import read_state
+from bridge_chart.store.room import LITTLE, free_megabytes
 from bridge_chart.store.settings import Settings
-
-LITTLE = 1_000
-"""Megabytes of disk below which it is said: a keep writes its columns anew."""
 
 
 def health_of(engine: sa.Engine, settings: Settings) -> dict[str, Any]:
     """`ok`: questions can be answered; `parts`: up, down or unknown; the newest version, how many
     pieces of long work wait, megabytes that are free."""
-    free = shutil.disk_usage(settings.home).free // 1_000_000
+    free = free_megabytes(settings)
     told: dict[str, Any] = {"free_megabytes": free, "disk_is_low": free < LITTLE}
     try:
         with engine.connect() as connection:

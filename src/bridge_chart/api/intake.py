@@ -24,6 +24,7 @@ from bridge_chart.intake.drafts.understood import (
 from bridge_chart.intake.drafts.work import Work, begin, is_large, stop, work_of, work_on
 from bridge_chart.intake.keep.keep import Origin, keep
 from bridge_chart.intake.said.settings import IntakeSettings
+from bridge_chart.store.room import require_room
 from bridge_chart.terms.errors import BridgeError, InvalidQuestion, NotFound, Unsettled
 from bridge_chart.terms.finding import Choice, ColumnInfo, Examination, FileKind
 
@@ -137,6 +138,7 @@ def post_draft(form: NewDraftForm) -> Response:
     """Bring a file in, or an archive of several; nothing is kept yet."""
     if not hasattr(form.file, "filename"):
         raise InvalidQuestion("“file” is a text, not a file.", kept="Nothing was changed.")
+    require_room(instance().settings)
     name = (form.file.filename or "file.csv").replace("\\", "/").rsplit("/", 1)[-1][:200]
     data = form.file.read()
     here = instance()

@@ -11,16 +11,12 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, ConfigDict, Field
 
 from bridge_chart.access import codes, links, managing, sessions
-from bridge_chart.access.accounts import seeing_as
-from bridge_chart.access.audit import note
 from bridge_chart.access.codes import CodesOffered, CodesState, RecoveryCodes
 from bridge_chart.access.links import LinkFor
 from bridge_chart.access.provider import sign_out_address
-from bridge_chart.access.rules import RULES, may, require
+from bridge_chart.access.rules import RULES, may
 from bridge_chart.api.context import (
-    NAMES_HIDDEN,
     PUBLIC,
-    SEES_AS,
     SignedIn,
     actor,
     address,
@@ -31,7 +27,7 @@ from bridge_chart.api.context import (
 )
 from bridge_chart.api.sign_on import here
 from bridge_chart.store.words import words_of
-from bridge_chart.terms.errors import NotFound, NotSignedIn
+from bridge_chart.terms.errors import NotSignedIn
 from bridge_chart.terms.people import Actor
 from bridge_chart.terms.words import DistrictWords
 
@@ -174,24 +170,15 @@ def get_session() -> Response:
 @rule("look", reads=True)
 def put_as(body: AsBody) -> Response:
     """Look as another account sees, changing nothing; or as oneself again."""
-    cookie.pop(SEES_AS, None)
-    me = sessions.actor_in(instance().engine, instance().settings, session())
-    if body.account is None:
-        return as_json(_person(replace(me, names_hidden=actor().names_hidden)))
-    require(me, "see_as")
-    other = seeing_as(instance().engine, me, body.account)
-    if not other.seeing_as:
-        raise NotFound("There is no such account, or it is closed.")
-    note(instance().engine, me, "see_as", {"account": body.account, "name": other.seeing_as})
-    cookie[SEES_AS] = body.account
-    return as_json(_person(replace(other, names_hidden=actor().names_hidden)))
+    here_ = instance()
+    return as_json(_person(sessions.see_as(here_.engine, here_.settings, session(), body.account)))
 
 
 @api.put("/session/names", responses={200: Person}, operation_id="hideNames")
 @rule("look", reads=True)
 def put_names(body: NamesBody) -> Response:
     """Hide students' names in this browser, or show them again."""
-    cookie[NAMES_HIDDEN] = body.hidden
+    sessions.hide_names(instance().engine, session(), hidden=body.hidden)
     return as_json(_person(replace(actor(), names_hidden=body.hidden)))
 
 

@@ -105,11 +105,17 @@ def main(arguments: list[str] | None = None) -> None:
         for candidate in error.details.get("candidates", []):
             click.echo(f"  {candidate['id']}: {candidate['name']}", err=True)
         sys.exit(error.exit_code)
-    except click.ClickException as error:
+    except (click.ClickException, click.Abort) as error:
+        if isinstance(error, click.Abort):
+            sys.exit(130)
         error.show()
         sys.exit(64)
-    except click.Abort:
-        sys.exit(130)
+    except Exception as error:
+        full = import_module("bridge_chart.store.room").as_no_room(error)
+        if full is None:
+            raise
+        click.echo(f"bridge: {full}", err=True)
+        sys.exit(full.exit_code)
     sys.exit(outcome if isinstance(outcome, int) else 0)
 
 

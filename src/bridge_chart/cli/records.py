@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from pathlib import Path
 
 import click
@@ -103,4 +102,5 @@ def _carried_out(settings: Settings, erasure: int) -> None:
 
 def _said(found: Erasure) -> None:
     click.echo(f"erasure {found.id}: done, version {found.version}")
-    click.echo(json.dumps(found.receipt, ensure_ascii=False, indent=1))
+    assert found.receipt is not None
+    click.echo(found.receipt.model_dump_json(indent=1))

@@ -10,6 +10,7 @@ from alembic.config import Config
 from alembic.migration import MigrationContext
 from alembic.script import ScriptDirectory
 
+from bridge_chart.store.room import require_room
 from bridge_chart.store.settings import Settings
 from bridge_chart.terms.errors import RecordTooNew
 
@@ -66,6 +67,8 @@ def _config() -> Config:
     return config
 
 
-def lock_for_keeping(connection: sa.Connection) -> None:
-    """Wait for the keep lock; it is freed when the transaction ends, however it ends."""
+def lock_for_keeping(connection: sa.Connection, settings: Settings) -> None:
+    """Wait for the keep lock; it is freed when the transaction ends, however it ends. NoRoom where
+    the disk has none: whatever is kept comes through here."""
+    require_room(settings)
     connection.execute(sa.text("SELECT pg_advisory_xact_lock(:key)"), {"key": KEEP_LOCK})

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import json
 import os
-from collections.abc import Iterable
+from collections.abc import Collection
 from pathlib import Path
 
 import sqlalchemy as sa
@@ -21,8 +21,10 @@ def marked_in(folder: Path) -> list[str]:
     return list(json.loads(path.read_text(encoding="utf-8"))) if path.is_file() else []
 
 
-def tell(folder: Path, marks: Iterable[str]) -> None:
+def tell(folder: Path, marks: Collection[str]) -> None:
     """Add marks to those that a folder tells of, whole or not at all."""
+    if not marks:
+        return
     folder.mkdir(parents=True, exist_ok=True)
     told = sorted({*marked_in(folder), *marks})
     unfinished = folder / f".{FILE_NAME}.{os.getpid()}"

@@ -9,6 +9,7 @@ from dataclasses import asdict, dataclass, fields, replace
 from pathlib import Path
 
 from bridge_chart.terms.errors import BadSettings
+from bridge_chart.terms.people import ROLES
 
 FILE_NAME = "settings.toml"
 SNAPSHOT_LAYOUT = 3
@@ -105,7 +106,12 @@ def load_settings(home: Path | None = None) -> Settings:
             )
         if type(value) is not types[key]:
             raise BadSettings(f"{path}: “{key}” must be {types[key].__name__}.")
-    return Settings(home=home, **given)
+    made = Settings(home=home, **given)
+    unknown = made.codes_roles - set(ROLES)
+    if unknown:
+        raise BadSettings(f"{path}: codes_for names the role “{min(unknown)}”, which is none.",
+                          next_step=f"Roles are: {', '.join(ROLES)}.")  # fmt: skip
+    return made
 
 
 def new_settings(home: Path) -> Settings:

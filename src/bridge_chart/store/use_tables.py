@@ -109,6 +109,8 @@ session = Table(
     Column("account_id", ForeignKey("account.id"), nullable=False, index=True),
     Column("ended", Boolean, nullable=False, server_default="false"),
     Column("provider_token", Text, nullable=True, comment="by which the provider is signed out"),
+    Column("names_hidden", Boolean, nullable=False, server_default="false"),
+    Column("sees_as", ForeignKey("account.id"), nullable=True, comment="through whose eyes"),
 )  # fmt: skip
 one_time_link = Table(
     "one_time_link", metadata,

@@ -204,6 +204,14 @@ class BadSettings(BridgeError):
     exit_code = 78
 
 
+class NoRoom(BridgeError):
+    """The disk is full, or nearly."""
+
+    code = "no_room"
+    status = 507
+    exit_code = 74
+
+
 class RecordAway(BridgeError):
     """PostgreSQL does not answer: it falls seldom, and is started again."""
 

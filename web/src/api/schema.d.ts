@@ -348,6 +348,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How much room is left on the disk. */
+        get: operations["room"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/backups": {
         parameters: {
             query?: never;
@@ -2111,6 +2128,16 @@ export interface components {
              * @default 100
              */
             size?: number;
+        };
+        /**
+         * Room
+         * @description What is free on the disk; low: so little that it should be seen to.
+         */
+        Room: {
+            /** Free Megabytes */
+            free_megabytes: number;
+            /** Low */
+            low: boolean;
         };
         /**
          * BackupList
@@ -8769,12 +8796,53 @@ export interface components {
             done: string | null;
             /** Version */
             version: number | null;
-            /** Receipt */
-            receipt: {
-                [key: string]: unknown;
-            } | null;
+            receipt: components["schemas"]["Receipt"] | null;
             /** Trouble */
             trouble: string | null;
+        };
+        /**
+         * FileGone
+         * @description A file that held them: its name, how many of its lines were theirs; waiting: it was not kept,
+         *     and is thrown away.
+         */
+        FileGone: {
+            /** File */
+            file: string;
+            /**
+             * Lines
+             * @default 0
+             */
+            lines?: number;
+            /**
+             * Waiting
+             * @default false
+             */
+            waiting?: boolean;
+        };
+        /**
+         * Receipt
+         * @description What an erasure removed: rows of each table, lines of files, texts in which they were named;
+         *     what was not looked into; and the backups that held them.
+         */
+        Receipt: {
+            /** Students */
+            students: number;
+            /** Rows */
+            rows: {
+                [key: string]: number;
+            };
+            /** Files */
+            files: components["schemas"]["FileGone"][];
+            /** Texts */
+            texts: {
+                [key: string]: number;
+            };
+            /** Attached */
+            attached: string[];
+            /** Backups */
+            backups: string[];
+            /** Not Looked Into */
+            not_looked_into: string[];
         };
         /**
          * EraseBody
@@ -11678,6 +11746,116 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The role does not allow it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is no such thing, or not for this role */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description It cannot be understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Something went wrong on our side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not built yet */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not reachable just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    room: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Room"];
+                };
+            };
             /** @description Nobody is signed in */
             401: {
                 headers: {

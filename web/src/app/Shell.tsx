@@ -13,6 +13,7 @@ import { Trouble } from "../ui/Trouble";
 import { Waiting } from "../ui/Waiting";
 import { Appearance } from "./Appearance";
 import { Connection } from "./Connection";
+import { Room } from "./Room";
 
 const PLACES = [
 	{ to: "/intake", name: "Intake", action: "intake" },
@@ -45,6 +46,7 @@ export function Shell() {
 			<TopBar person={session.data} />
 			{session.data.seeing_as && <SeeingAs person={session.data} />}
 			<Connection />
+			{session.data.may.includes("backups") && <Room />}
 			{/* Other words are other text everywhere: the place begins anew. */}
 			<main
 				key={JSON.stringify(session.data.words)}

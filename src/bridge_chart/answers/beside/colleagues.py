@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sqlalchemy as sa
 
-from bridge_chart.access.rules import require
+from bridge_chart.access.rules import RULES, require
 from bridge_chart.answers.asking.ask import snapshot_for
 from bridge_chart.store import tables as t
 from bridge_chart.store.settings import Settings
@@ -25,12 +25,16 @@ class Colleagues(Value):
 
 
 def colleagues(engine: sa.Engine, settings: Settings, actor: Actor) -> Colleagues:
-    """Names alone: no login, no role, no school of theirs."""
+    """Names alone, of those who may open a list: no login, no role, no school of theirs."""
     require(actor, "open_students")
     table = t.account
     query = (
         sa.select(table.c.id, table.c.name)
-        .where(~table.c.closed, table.c.id.is_distinct_from(actor.account_id))
+        .where(
+            ~table.c.closed,
+            table.c.id.is_distinct_from(actor.account_id),
+            table.c.role.in_(RULES["open_students"]),
+        )
         .order_by(table.c.name)
     )
     with engine.connect() as connection:

@@ -16,11 +16,11 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from bridge_chart.access.releases import Published, published_for
 from bridge_chart.access.rules import require
-from bridge_chart.access.scoped import beyond, in_scope, seen_by
-from bridge_chart.access.sight import hidden_from
+from bridge_chart.access.scoped import seen_by_who_sees_least
 from bridge_chart.access.since import FEWEST
 from bridge_chart.answers.asking.bind import bind
 from bridge_chart.answers.asking.binder import Binder
+from bridge_chart.answers.asking.wider import STEPPED as STEPPED_SHOW
 from bridge_chart.answers.asking.wider import Outlook, wider_of
 from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.bound.split import one_row
@@ -28,18 +28,17 @@ from bridge_chart.answers.bound.view import Wider
 from bridge_chart.answers.figures.outcome import outcome
 from bridge_chart.answers.figures.rows import unjudged_row
 from bridge_chart.answers.figures.slices import Slice
+from bridge_chart.answers.published.names import tests_of, values_of
 from bridge_chart.answers.published.rounded import coarse, step_for
 from bridge_chart.core.describing.levels import level_shares
 from bridge_chart.store.codes import STEPPED
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
-from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Value
 from bridge_chart.terms.errors import NotFound, NotPublished
-from bridge_chart.terms.people import Actor, Scope
+from bridge_chart.terms.people import Actor
 
-VIEWER = "viewer"
 ALL = "All students"
 
 
@@ -112,15 +111,12 @@ def published_place(engine: sa.Engine, settings: Settings, actor: Actor) -> Publ
     snapshot, published = _seen(engine, settings, actor)
     if not published.released:
         return PublishedPlace(released=None, title=None, tests=[], by=[])
-    newest = published.released[-1]
-    whole = newest.loaded[1].whole
+    newest = published.released[-1].release
     known = {measure.key for measure in snapshot.measures}
-    tests = [_test(whole, one) for one in reversed(whole.measures)
-             if one.role == "result" and one.key in known]  # fmt: skip
+    tests = [_test(key, levels) for key, levels in tests_of(published) if key.key in known]
     by = [PublishedBy(id=one.id, label=one.name) for one in snapshot.characteristics]
     return PublishedPlace(
-        released=newest.release.day, title=newest.release.title,
-        tests=[one for one in tests if one.year_levels], by=by,
+        released=newest.day, title=newest.title, tests=tests, by=by
     )  # fmt: skip
 
 
@@ -139,7 +135,7 @@ def published_figures(
     one = _One(snapshot, published, asked)
     rows = [one.row(ALL, ())]
     if asked.by is not None:
-        rows += [one.row(label, values) for label, values in one.values(asked.by)]
+        rows += [one.row(label, (value,)) for label, value in values_of(published, asked.by)]
     return PublishedFigures(
         label=test.label, as_of=one.as_of, steps=list(one.quantity.steps),
         rows=without_small(rows),
@@ -184,12 +180,6 @@ class _One:
         self.what = what
         self.as_of: str | None = None
 
-    def values(self, characteristic: int) -> list[tuple[str, tuple[int, ...]]]:
-        """The values that the release knows, in their order."""
-        whole = self.published.released[-1].loaded[1].whole
-        held = [one for one in whole.characteristics if characteristic in (one.id, *one.also)]
-        return [(option.name, (option.id,)) for one in held for option in one.options]
-
     def row(self, label: str, values: Sequence[int]) -> PublishedRow:
         conditions: list[q.Condition] = [
             q.FieldIs(field="year_level", in_=(self.asked.year_level,))
@@ -199,7 +189,7 @@ class _One:
             conditions.append(q.CharacteristicIs(characteristic=self.asked.by, in_=tuple(values)))
         question = q.Question(
             who=q.Who(all_=tuple(conditions)), what=(self.what,),
-            show="levels" if self.quantity.steps else "table",
+            show=STEPPED_SHOW if self.quantity.steps else "table",
         )  # fmt: skip
         try:
             wide = wider_of(self.outlook, question, self.quantity, ())
@@ -227,25 +217,17 @@ class _One:
 
 def _seen(engine: sa.Engine, settings: Settings, actor: Actor) -> tuple[Snapshot, Published]:
     """Whoever asks sees nothing beside what is published, or their own scope."""
-    folder = settings.snapshots
-    own = seen_by(engine, folder, actor)
-    if beyond(own) is None:
-        newest = snapshot_of(engine, folder)
-        own = in_scope(newest, newest, Scope(frozenset()), hidden_from(engine, VIEWER))
-    published = published_for(engine, folder, own)
+    own = seen_by_who_sees_least(engine, settings.snapshots, actor)
+    published = published_for(engine, settings.snapshots, own)
     assert published is not None
     return own, published
 
 
-def _test(whole: Snapshot, key: MeasureKey) -> PublishedTest:
-    roll = whole.roll_at(key.date)
-    held = ~np.isnan(whole.values(key))
-    levels = [] if roll is None else np.unique(np.asarray(roll.year_level)[held]).tolist()
+def _test(key: MeasureKey, levels: list[int]) -> PublishedTest:
     return PublishedTest(
         key=key.key, test=key.assessment.name, subject=key.subject.name if key.subject else "",
-        sitting=key.sitting.name, date=str(key.date), score=key.score,
+        sitting=key.sitting.name, date=str(key.date), score=key.score, year_levels=levels,
         label=", ".join(dict.fromkeys((key.assessment.name, key.about, key.sitting.name))),
-        year_levels=[level for level in levels if level >= 0],
     )  # fmt: skip
 
 

@@ -3,9 +3,7 @@ family, who may ask what is known of them."""
 
 from __future__ import annotations
 
-import io
 import json
-import zipfile
 from collections.abc import Iterator
 from typing import Any
 
@@ -14,14 +12,15 @@ import sqlalchemy as sa
 
 from bridge_chart.access.audit import ACTIONS, note
 from bridge_chart.access.rules import require
+from bridge_chart.access.scoped import seen_by
 from bridge_chart.intake.drafts.kept_files import MOST_LINES, file_lines
 from bridge_chart.intake.erasing.persons import FACT_TABLES
+from bridge_chart.output.archive import archive_of
 from bridge_chart.output.csv import to_csv
 from bridge_chart.output.tidy import TABLES, frame_of
 from bridge_chart.store import tables as t
 from bridge_chart.store import use_tables as u
 from bridge_chart.store.settings import Settings
-from bridge_chart.store.snapshot_build import snapshot_of
 from bridge_chart.terms.errors import NotFound
 from bridge_chart.terms.people import Actor
 
@@ -59,20 +58,17 @@ def everything_of(engine: sa.Engine, settings: Settings, actor: Actor, student: 
         }
         places = _places(connection, student)
     made |= {"lines": _lines(engine, places)}
-    snapshot = snapshot_of(engine, settings.snapshots)
+    snapshot = seen_by(engine, settings.snapshots, actor)
     for name in TABLES:
         frame = frame_of(name, snapshot).filter(pl.col("number") == number)
         made[name] = (frame.columns, [list(row) for row in frame.rows()])
     note(engine, actor, "export_student", {"student": student})
-    out = io.BytesIO()
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
-        about = {"number": number, "version": snapshot.version, "tables": {
-            name: {"says": SAYS[name], "rows": len(made[name][1])} for name in SAYS
-        }}  # fmt: skip
-        archive.writestr("about.json", json.dumps(about, ensure_ascii=False, indent=1))
-        for name in SAYS:
-            archive.writestr(f"{name}.csv", to_csv(*made[name]))
-    return out.getvalue()
+    about = {"number": number, "version": snapshot.version, "tables": {
+        name: {"says": SAYS[name], "rows": len(made[name][1])} for name in SAYS
+    }}  # fmt: skip
+    told = json.dumps(about, ensure_ascii=False, indent=1)
+    return archive_of({"about.json": told,
+                       **{f"{name}.csv": to_csv(*made[name]) for name in SAYS}})  # fmt: skip
 
 
 def _places(connection: sa.Connection, student: int) -> dict[int, tuple[str, list[int]]]:

@@ -133,7 +133,7 @@ def remembered(engine: sa.Engine) -> list[dict[str, Any]]:
 def forget(engine: sa.Engine, settings: Settings, actor: Actor, alias_id: int) -> int:
     """Take a remembered number back from the next version on; what was kept with it stays."""
     with engine.begin() as connection:
-        lock_for_keeping(connection)
+        lock_for_keeping(connection, settings)
         text = connection.scalar(
             sa.select(t.alias.c.text).where(
                 t.alias.c.id == alias_id, t.alias.c.revoked_version.is_(None)

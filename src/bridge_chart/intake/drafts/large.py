@@ -17,6 +17,7 @@ from bridge_chart.intake.keep.keep import Origin, Plan, keep
 from bridge_chart.intake.reading.sheet import Sheet
 from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.store import tables as t
+from bridge_chart.store.room import as_no_room
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.words import words_of
 from bridge_chart.terms.errors import BridgeError, ChangedMeanwhile
@@ -53,9 +54,9 @@ def go_through(engine: sa.Engine, settings: Settings, work_id: int) -> None:
         watched.end("cancelled")
     except BridgeError as error:
         watched.end("failed", error.as_json()["error"])
-    except Exception:
+    except Exception as error:
         log.exception("work %s ended unforeseen", work_id)
-        ours = BridgeError(
+        ours = as_no_room(error) or BridgeError(
             "Something went wrong on our side.", kept="What was kept before is safe.",
             next_step="Try again; if it stays, the server's log says more.",
         )  # fmt: skip

@@ -12,6 +12,7 @@ import sqlalchemy as sa
 from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy.dialects.postgresql import UUID, insert
 
+from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.access.audit import noted
 from bridge_chart.access.rules import require
 from bridge_chart.intake.erasing.persons import FACT_TABLES
@@ -30,6 +31,28 @@ MOST_YEARS = 100
 UNCHANGED = "Nothing was changed."
 
 
+class FileGone(BaseModel):
+    """A file that held them: its name, how many of its lines were theirs; waiting: it was not kept,
+    and is thrown away."""
+
+    file: str
+    lines: int = 0
+    waiting: bool = False
+
+
+class Receipt(BaseModel):
+    """What an erasure removed: rows of each table, lines of files, texts in which they were named;
+    what was not looked into; and the backups that held them."""
+
+    students: int
+    rows: dict[str, int]
+    files: list[FileGone]
+    texts: dict[str, int]
+    attached: list[str]
+    backups: list[str]
+    not_looked_into: list[str]
+
+
 class Erasure(BaseModel):
     """An erasure that was asked for. state: waiting, sweeping, done, stopped (trouble says why);
     receipt: what was removed, and what was not looked into."""
@@ -42,7 +65,7 @@ class Erasure(BaseModel):
     students: int
     done: dt.datetime | None
     version: int | None
-    receipt: dict[str, Any] | None
+    receipt: Receipt | None
     trouble: str | None
 
 
@@ -90,7 +113,7 @@ def held_of(engine: sa.Engine, actor: Actor, student: int) -> HeldOfStudent:
         number, _ = _student(connection, student)
         batches: set[int] = set()
         for table in FACT_TABLES:
-            mine = sa.select(table.c.batch_id.distinct()).where(table.c.student_id == student)
+            mine = sa.select(table.c.batch_id).where(table.c.student_id == student).distinct()
             batches |= set(connection.scalars(mine))
         sources = sa.select(sa.func.count(t.batch.c.source_id.distinct()))
         results = sa.select(sa.func.count()).where(t.result.c.student_id == student)
@@ -206,8 +229,7 @@ def forget_old_audit(owner: sa.Engine) -> int:
         connection.execute(sa.text("ALTER TABLE audit DISABLE TRIGGER audit_only_grows"))
         gone = connection.execute(sa.delete(t.audit).where(old)).rowcount
         connection.execute(sa.text("ALTER TABLE audit ENABLE TRIGGER audit_only_grows"))
-        told = {"login": "bridge chart", "action": "forget_audit", "detail": {"lines": gone}}
-        connection.execute(sa.insert(t.audit).values(**told))
+        noted(connection, OPERATOR, "forget_audit", {"lines": gone})
         return int(gone)
 
 

@@ -8,15 +8,14 @@ followed by another, which finds the erasure waiting.
 from __future__ import annotations
 
 import shutil
-from dataclasses import asdict
 from pathlib import Path
-from typing import Any
 
 import sqlalchemy as sa
 
 from bridge_chart.access.accounts import OPERATOR
 from bridge_chart.access.audit import noted
-from bridge_chart.intake.erasing.files import FileGone, take_out_of_files
+from bridge_chart.intake.erasing.asking import Receipt
+from bridge_chart.intake.erasing.files import take_out_of_files
 from bridge_chart.intake.erasing.persons import STUDENT_TABLES, Persons, persons
 from bridge_chart.intake.erasing.texts import take_out_of_audit, take_out_of_texts
 from bridge_chart.store import tables as t
@@ -57,7 +56,7 @@ def erase(owner: sa.Engine, settings: Settings, erasure: int) -> None:
     """Carry out one erasure, whole or not at all."""
     e = u.erasure.c
     with owner.begin() as connection:
-        lock_for_keeping(connection)
+        lock_for_keeping(connection, settings)
         row = connection.execute(
             sa.select(u.erasure).where(e.id == erasure).with_for_update()
         ).one()
@@ -71,7 +70,7 @@ def erase(owner: sa.Engine, settings: Settings, erasure: int) -> None:
         noted(connection, OPERATOR, "erase", {"erasure": erasure, "name": row.reference,
                                               "version": version})  # fmt: skip
         done = {"state": "sweeping", "done": sa.func.now(), "version_id": version,
-                "sittings": sittings, "receipt": receipt}  # fmt: skip
+                "sittings": sittings, "receipt": receipt.model_dump()}  # fmt: skip
         connection.execute(sa.update(u.erasure).where(e.id == erasure).values(**done))
     sweep(owner, settings)
 
@@ -102,7 +101,7 @@ def erase_again(owner: sa.Engine, settings: Settings, marks: list[str]) -> int:
 
 def _taken_out(
     connection: sa.Connection, them: Persons, account: int | None
-) -> tuple[dict[str, Any], list[int], int]:
+) -> tuple[Receipt, list[int], int]:
     """The receipt, the sittings in which they had results, and the new version."""
     attached = _attached(connection, them)
     files = take_out_of_files(connection, them)
@@ -116,16 +115,13 @@ def _taken_out(
     # Whatever was worked out of an older version is of another one now.
     connection.execute(sa.update(t.version).values(identity=sa.func.gen_random_uuid()))
     lines = take_out_of_audit(connection, them)
-    receipt = {
-        "students": len(them.ids),
-        "rows": rows,
-        "files": [asdict(FileGone(them.without(one.file), one.lines, one.waiting))
-                  for one in files],
-        "texts": texts | ({"audit": lines} if lines else {}),
-        "attached": attached,
-        "backups": list(connection.scalars(sa.select(u.backup.c.file).order_by(u.backup.c.id))),
-        "not_looked_into": list(NOT_LOOKED_INTO),
-    }  # fmt: skip
+    receipt = Receipt(
+        students=len(them.ids), rows=rows, attached=attached,
+        files=[one.model_copy(update={"file": them.without(one.file)}) for one in files],
+        texts=texts | ({"audit": lines} if lines else {}),
+        backups=list(connection.scalars(sa.select(u.backup.c.file).order_by(u.backup.c.id))),
+        not_looked_into=list(NOT_LOOKED_INTO),
+    )  # fmt: skip
     return receipt, sittings, version
 
 

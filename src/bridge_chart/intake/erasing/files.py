@@ -4,27 +4,18 @@ that wait and hold one of them are thrown away."""
 from __future__ import annotations
 
 import hashlib
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import sqlalchemy as sa
 
 from bridge_chart.intake.columns.columns import position_of, understand
+from bridge_chart.intake.erasing.asking import FileGone
 from bridge_chart.intake.erasing.persons import FACT_TABLES, Persons
 from bridge_chart.intake.reading.apart import file_without, sheet_in
 from bridge_chart.intake.reading.whose import SURE_LENGTH, Whose
 from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.store import tables as t
 from bridge_chart.terms.errors import BridgeError
-
-
-@dataclass(frozen=True)
-class FileGone:
-    """A file that held them: its name, how many of its lines were theirs; waiting: it was not kept,
-    and is thrown away."""
-
-    file: str
-    lines: int = 0
-    waiting: bool = False
 
 
 def take_out_of_files(connection: sa.Connection, them: Persons) -> list[FileGone]:
@@ -57,7 +48,7 @@ def _of_kept(connection: sa.Connection, source: int, name: str, them: Persons) -
         lost |= set(lines)
     if data != _bytes(connection, source):
         _stored_anew(connection, source, name, data)
-    return [FileGone(name, len(lost))] if lost else []
+    return [FileGone(file=name, lines=len(lost))] if lost else []
 
 
 def _stored_anew(connection: sa.Connection, source: int, name: str, data: bytes) -> None:
@@ -90,7 +81,7 @@ def _of_waiting(connection: sa.Connection, source: int, name: str, them: Persons
         return []
     connection.execute(sa.delete(t.draft).where(d.source_id == source))
     connection.execute(sa.delete(t.source).where(t.source.c.id == source))
-    return [FileGone(name, waiting=True)] if drafts else []
+    return [FileGone(file=name, waiting=True)] if drafts else []
 
 
 def _holds(name: str, data: bytes, kind: str, said: IntakeSettings, them: Persons) -> bool:

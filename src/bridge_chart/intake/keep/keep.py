@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import hashlib
+import logging
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -25,6 +26,7 @@ from bridge_chart.intake.said.settings import IntakeSettings
 from bridge_chart.store import tables as t
 from bridge_chart.store.bulk import copy_text_in
 from bridge_chart.store.database import lock_for_keeping
+from bridge_chart.store.room import as_no_room
 from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot import Snapshot
 from bridge_chart.store.snapshot_build import prune, snapshot_of
@@ -41,6 +43,9 @@ from bridge_chart.terms.progress import UNWATCHED, Progress
 from bridge_chart.terms.wording import count
 
 Plan = RosterPlan | ResultsPlan | CreditsPlan | TablePlan
+
+
+log = logging.getLogger(__name__)
 
 
 @dataclass(frozen=True)
@@ -129,7 +134,7 @@ def keep(
     token = token or plan.examination.token
     progress.at("wait")
     with engine.begin() as connection:
-        lock_for_keeping(connection)
+        lock_for_keeping(connection, settings)
         version = current_version(connection)
         if version != plan.examination.version:
             snapshot = snapshot_of(engine, settings.snapshots, version)
@@ -232,7 +237,7 @@ def change_standing(
     """Undo a batch ("undone") or put it back ("kept"); its facts stay in the record. archive: with
     it all that came in the same archive."""
     with engine.begin() as connection:
-        lock_for_keeping(connection)
+        lock_for_keeping(connection, settings)
         title = connection.scalar(sa.select(t.batch.c.title).where(t.batch.c.id == batch_id))
         if title is None:
             raise NotFound(f"There is no batch {batch_id}.", next_step="Look in the history.")
@@ -299,9 +304,15 @@ def _refuse_unsettled(plan: Plan) -> None:
 
 
 def _refresh(engine: sa.Engine, settings: Settings, version: int) -> None:
-    """The new snapshot at once, so that what was kept is in every answer."""
-    snapshot_of(engine, settings.snapshots, version)
-    prune(settings.snapshots, settings.snapshots_kept, pinned_versions(engine))
+    """The new snapshot at once, so that what was kept is in every answer. Where the disk is full it
+    is kept all the same, and made by whoever asks once there is room."""
+    try:
+        snapshot_of(engine, settings.snapshots, version)
+        prune(settings.snapshots, settings.snapshots_kept, pinned_versions(engine))
+    except OSError as error:
+        if as_no_room(error) is None:
+            raise
+        log.warning("version %s is kept, and its snapshot has no room yet", version)
 
 
 def _write_batch(

@@ -2,16 +2,6 @@ import { moment } from "../../lib/words";
 import { PlainTable } from "../../ui/PlainTable";
 import type { Erasure } from "./useRecords";
 
-interface Told {
-	students: number;
-	rows: Record<string, number>;
-	files: { file: string; lines: number; waiting: boolean }[];
-	texts: Record<string, number>;
-	attached: string[];
-	backups: string[];
-	not_looked_into: string[];
-}
-
 /** What is called otherwise in the record. */
 const WORDS: Record<string, string> = {
 	student: "the student",
@@ -33,7 +23,8 @@ const WORDS: Record<string, string> = {
 
 /** What an erasure removed, and what nobody looked into: to hand over or to file. */
 export function Receipt({ erasure }: { erasure: Erasure }) {
-	const told = erasure.receipt as unknown as Told;
+	const told = erasure.receipt;
+	if (!told) return null;
 	const rows = Object.entries(told.rows);
 	return (
 		<div className="mt-2 flex flex-col gap-3 pl-4">

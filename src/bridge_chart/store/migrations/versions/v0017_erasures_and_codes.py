@@ -49,6 +49,19 @@ def upgrade() -> None:
             comment="by which the provider is signed out",
         ),
     )
+    op.add_column(
+        "session", sa.Column("names_hidden", sa.Boolean(), server_default="false", nullable=False)
+    )
+    op.add_column(
+        "session",
+        sa.Column(
+            "sees_as",
+            sa.Integer(),
+            sa.ForeignKey("account.id"),
+            nullable=True,
+            comment="through whose eyes",
+        ),
+    )
     op.create_table(
         "recovery_code",
         sa.Column("digest", sa.Text(), primary_key=True),
@@ -109,7 +122,8 @@ def upgrade() -> None:
 def downgrade() -> None:
     for table in ("retention", "erasure", "recovery_code"):
         op.drop_table(table)
-    op.drop_column("session", "provider_token")
+    for column in ("sees_as", "names_hidden", "provider_token"):
+        op.drop_column("session", column)
     for column in ("subject", "code_used", "code_secret"):
         op.drop_column("account", column)
     op.drop_column("student", "mark")
