@@ -7,6 +7,7 @@ import datetime as dt
 import io
 import json
 import zipfile
+from collections.abc import Iterator
 from pathlib import Path
 
 import polars as pl
@@ -18,6 +19,7 @@ from tests.support import Place, signed_in
 
 from bridge_chart.output.read_schema import ROLE, write_schema
 from bridge_chart.output.tidy import TABLES, write_tidy
+from bridge_chart.store.database import connect_owner
 from bridge_chart.terms.errors import InvalidQuestion
 
 
@@ -147,8 +149,17 @@ def test_an_empty_record_gives_tables_without_rows(place: Place, tmp_path: Path)
     assert set(write_tidy(place.snapshot, tmp_path).values()) == {0}
 
 
-def test_the_schema_for_sql_holds_the_tables_and_its_role_sees_nothing_else(place: Place) -> None:
-    islands.fill(place)
+@pytest.fixture
+def owned(place: Place) -> Iterator[Place]:
+    """As the owner of the tables, who alone makes schemas and roles."""
+    made = Place(place.settings, connect_owner(place.settings))
+    islands.fill(made)
+    yield made
+    made.engine.dispose()
+
+
+def test_the_schema_for_sql_holds_the_tables_and_its_role_sees_nothing_else(owned: Place) -> None:
+    place = owned
     rows = write_schema(place.engine, place.snapshot, "a-long-password")
     assert rows["students"] == 40
     assert rows["results"] > 70
@@ -168,8 +179,8 @@ def test_the_schema_for_sql_holds_the_tables_and_its_role_sees_nothing_else(plac
             connection.execute(sa.text(f"SET ROLE {ROLE}"))
 
 
-def test_filled_again_it_is_of_the_new_version_and_own_views_stay(place: Place) -> None:
-    islands.fill(place)
+def test_filled_again_it_is_of_the_new_version_and_own_views_stay(owned: Place) -> None:
+    place = owned
     write_schema(place.engine, place.snapshot, None)
     with place.engine.begin() as connection:
         connection.execute(sa.text("CREATE VIEW public.mine AS SELECT number FROM read.results"))

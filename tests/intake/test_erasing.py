@@ -25,6 +25,7 @@ from bridge_chart.answers.asking.ask import read_question
 from bridge_chart.answers.beside import student_notes
 from bridge_chart.answers.beside.groups import save_group
 from bridge_chart.answers.beside.saved import add_note, list_questions, save_question
+from bridge_chart.answers.person.erased import carry_out_erasures
 from bridge_chart.answers.person.everything import everything_of
 from bridge_chart.answers.person.student import student_of_number
 from bridge_chart.cli.bring_in import bring_in
@@ -35,6 +36,7 @@ from bridge_chart.intake.erasing import erase as erasing
 from bridge_chart.intake.erasing.persons import STUDENT_TABLES
 from bridge_chart.intake.erasing.texts import LOOKED_THROUGH, NAMES_OF_OTHERS, NO_WORDS
 from bridge_chart.intake.said.settings import IntakeSettings
+from bridge_chart.output.read_schema import write_schema
 from bridge_chart.store import tables as t
 from bridge_chart.store.cluster import binaries
 from bridge_chart.store.database import connect_owner
@@ -128,7 +130,7 @@ def ask(place: Place, number: str = NUMBER) -> asking.Erasure:
 def erased(place: Place) -> asking.Erasure:
     made = ask(place)
     owner = connect_owner(place.settings)
-    erasing.erase_waiting(owner, place.settings)
+    assert carry_out_erasures(owner, place.settings) == 1
     owner.dispose()
     return next(one for one in asking.erasures(place.engine, OPERATOR) if one.id == made.id)
 
@@ -196,9 +198,14 @@ def test_nothing_of_the_student_is_left(filled: Place) -> None:
     assert NUMBER in before
     assert FAMILY in before
     place.ask({"what": QUIZ["what"], "show": "students"})
+    owner = connect_owner(place.settings)
+    write_schema(owner, place.snapshot, None)
+    owner.dispose()
+    assert NUMBER in dump_of(place).partition("COPY read.students")[2]
     done = erased(place)
     assert (done.state, done.students, done.trouble) == ("done", 1, None)
     after = dump_of(place)
+    assert "0048" in after.partition("COPY read.students")[2]  # filled again, without them
     for line in after.splitlines():
         held = line.casefold()
         assert not ("zenobia" in held and "quillwharf" in held), line

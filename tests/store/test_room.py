@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
 
+import psycopg
 import pytest
 import sqlalchemy as sa
 from tests.support import PASSWORD, Place, roster, serving
@@ -82,7 +83,7 @@ def test_little_room_is_said_before_and_nothing_is_begun(
 def test_a_disk_that_fills_while_keeping_leaves_nothing_half(tarn: Place) -> None:
     tables = ("batch", "version", "attempt", "result", "assessment", "source")
     counts = {name: tarn.scalar(f"SELECT count(*) FROM {name}") for name in tables}
-    with full_record(tarn), pytest.raises(sa.exc.OperationalError) as caught:
+    with full_record(tarn), pytest.raises(psycopg.errors.DiskFull) as caught:
         tarn.bring("results", MARKS)
     assert room.as_no_room(caught.value) is not None
     counts["source"] = tarn.scalar("SELECT count(*) FROM source")  # the file as it came waits

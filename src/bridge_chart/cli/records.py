@@ -7,13 +7,13 @@ from pathlib import Path
 import click
 
 from bridge_chart.access.accounts import OPERATOR
+from bridge_chart.answers.person.erased import carry_out_erasures
 from bridge_chart.answers.person.everything import everything_of
 from bridge_chart.answers.person.student import student_of_number
 from bridge_chart.cli.answer_text import aligned
 from bridge_chart.cli.instance import open_instance
 from bridge_chart.intake.erasing import asking
 from bridge_chart.intake.erasing.asking import Erasure, Retention
-from bridge_chart.intake.erasing.erase import erase_waiting
 from bridge_chart.store.database import connect_owner
 from bridge_chart.store.settings import Settings
 from bridge_chart.terms.errors import BridgeError
@@ -92,7 +92,7 @@ def kept(leavers: int | None, audit: int | None) -> None:
 
 def _carried_out(settings: Settings, erasure: int) -> None:
     owner = connect_owner(settings)
-    erase_waiting(owner, settings)
+    carry_out_erasures(owner, settings)
     found = next(one for one in asking.erasures(owner, OPERATOR) if one.id == erasure)
     owner.dispose()
     if found.state != "done":

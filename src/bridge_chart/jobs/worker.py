@@ -17,10 +17,10 @@ import procrastinate
 import sqlalchemy as sa
 
 from bridge_chart.answers.beside.backups import back_up_if_due
+from bridge_chart.answers.person.erased import carry_out_erasures
 from bridge_chart.intake.drafts.large import go_through
 from bridge_chart.intake.drafts.work import sweep
 from bridge_chart.intake.erasing.asking import forget_old_audit
-from bridge_chart.intake.erasing.erase import erase_waiting
 from bridge_chart.store.database import connect, connect_owner
 from bridge_chart.store.queue import ERASE, WORK, queue_for_worker
 from bridge_chart.store.settings import Settings, load_settings
@@ -50,7 +50,7 @@ def make_queue(settings: Settings, engine: sa.Engine) -> procrastinate.App:
         """Carry out the erasures that wait; the tables' owner does it."""
         owner = connect_owner(settings)
         try:
-            erase_waiting(owner, settings)
+            carry_out_erasures(owner, settings)
         finally:
             owner.dispose()
 
@@ -60,7 +60,7 @@ def make_queue(settings: Settings, engine: sa.Engine) -> procrastinate.App:
         """What the rules keep no longer, and erasures whose worker died."""
         owner = connect_owner(settings)
         try:
-            erase_waiting(owner, settings)
+            carry_out_erasures(owner, settings)
             forget_old_audit(owner)
         finally:
             owner.dispose()

@@ -28,6 +28,8 @@ from bridge_chart.store.versions import new_version
 from bridge_chart.terms.errors import BridgeError
 from bridge_chart.terms.wording import count
 
+READ = "read"
+"""The schema that `output.read_schema` fills for whoever goes on in SQL."""
 NOT_LOOKED_INTO = (
     "Papers and reports that are attached are pictures and documents: look through these yourself.",
     "A mention by first name alone, in a note or a title, is not found.",
@@ -82,6 +84,9 @@ def sweep(owner: sa.Engine, settings: Settings) -> None:
         ids = list(connection.scalars(sa.select(e.id).where(e.state == "sweeping")))
     if ids:
         forget_snapshots(settings)
+        # What was deleted stands in the tables' files until they are swept.
+        with owner.connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
+            connection.execute(sa.text("VACUUM"))
         with owner.begin() as connection:
             connection.execute(sa.update(u.erasure).where(e.id.in_(ids)).values(state="done"))
 
@@ -109,6 +114,7 @@ def _taken_out(
         sa.select(t.result.c.sitting_id).where(t.result.c.student_id.in_(them.ids)).distinct()
     ))  # fmt: skip
     rows = _rows_gone(connection, them)
+    _empty_tables_for_sql(connection)
     texts = take_out_of_texts(connection, them)
     told = f"{count(len(them.ids), 'student')} erased"
     version = new_version(connection, account, told)
@@ -149,6 +155,14 @@ def _rows_gone(connection: sa.Connection, them: Persons) -> dict[str, int]:
         if changed:
             rows["student_set"] = rows.get("student_set", 0) + changed
     return rows
+
+
+def _empty_tables_for_sql(connection: sa.Connection) -> None:
+    """Nothing stays of the tables that were filled for SQL: they are worked out of the record."""
+    query = sa.text("SELECT table_name FROM information_schema.tables "
+                    "WHERE table_schema = :schema AND table_type = 'BASE TABLE'")  # fmt: skip
+    for name in connection.scalars(query, {"schema": READ}).all():
+        connection.execute(sa.text(f'DELETE FROM "{READ}"."{name}"'))
 
 
 def _folders(settings: Settings) -> list[Path]:
