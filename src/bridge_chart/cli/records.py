@@ -61,6 +61,15 @@ def erase_leavers(due: int) -> None:
     _carried_out(settings, made.id)
 
 
+@record.command("carry-out")
+def carry_out() -> None:
+    """Carry out erasures that were asked for and wait, where no worker runs."""
+    settings, _ = open_instance()
+    owner = connect_owner(settings)
+    click.echo(f"carried out: {carry_out_erasures(owner, settings)}")
+    owner.dispose()
+
+
 @record.command("erased")
 def erased() -> None:
     """What was asked for and done, the newest first, as JSON lines with receipts."""

@@ -29,6 +29,9 @@ from bridge_chart.terms.errors import BackupTrouble, UnreadableFile
 LEFT_OUT = ("session", "one_time_link", "sign_in_try", "api_token")
 DUMP, MANIFEST = "record.dump", "manifest.json"
 FORMAT = 1
+UNFINISHED, TRIED_IN = ".bridge-backup-", "bridge-try-"
+"""What a backup writes beside itself while it is made and tried; then the process's own number."""
+HOUR = 3600
 
 
 @dataclass(frozen=True)
@@ -63,7 +66,10 @@ def make_backup(settings: Settings, engine: sa.Engine, out: Path) -> Manifest:
     with engine.connect().execution_options(isolation_level="REPEATABLE READ") as connection:
         moment = str(connection.scalar(sa.text("SELECT pg_export_snapshot()")))
         manifest = _manifest(connection)
-        with tempfile.TemporaryDirectory(dir=out.parent, prefix=".bridge-backup-") as folder:
+        _clear(out.parent, UNFINISHED)
+        with tempfile.TemporaryDirectory(
+            dir=out.parent, prefix=f"{UNFINISHED}{os.getpid()}-"
+        ) as folder:
             dump = Path(folder) / DUMP
             try:
                 _run(
@@ -147,8 +153,10 @@ def restored_beside(settings: Settings, engine: sa.Engine, path: Path) -> Iterat
     name = f"bridge_try_{dt.datetime.now(dt.UTC):%Y%m%d%H%M%S}_{os.getpid()}"
     url = sa.make_url(settings.owner).set(database=name)
     with _autocommit(settings) as connection:
+        _drop_left(connection)
         connection.execute(sa.text(f'CREATE DATABASE "{name}"'))
-    home = Path(tempfile.mkdtemp(prefix="bridge-try-"))
+    _clear(Path(tempfile.gettempdir()), TRIED_IN)
+    home = Path(tempfile.mkdtemp(prefix=f"{TRIED_IN}{os.getpid()}-"))
     try:
         text = url.render_as_string(hide_password=False)
         restore_into(settings, text, path)
@@ -157,6 +165,31 @@ def restored_beside(settings: Settings, engine: sa.Engine, path: Path) -> Iterat
         shutil.rmtree(home, ignore_errors=True)
         with _autocommit(settings) as connection:
             connection.execute(sa.text(f'DROP DATABASE "{name}" WITH (FORCE)'))
+
+
+def _clear(folder: Path, prefix: str) -> None:
+    """Remove what a backup left that was killed: it holds children's records."""
+    for left in folder.glob(f"{prefix}*"):
+        if not _alive(left.name.removeprefix(prefix).split("-")[0]):
+            shutil.rmtree(left, ignore_errors=True)
+    for left in folder.glob("*.zip.part"):
+        if prefix == UNFINISHED and dt.datetime.now().timestamp() - left.stat().st_mtime > HOUR:
+            left.unlink(missing_ok=True)
+
+
+def _drop_left(connection: sa.Connection) -> None:
+    """Drop databases in which backups were tried that were killed; nobody is in them."""
+    query = sa.text(
+        "SELECT datname FROM pg_database AS d WHERE datname LIKE 'bridge\\_try\\_%' "
+        "AND NOT EXISTS (SELECT 1 FROM pg_stat_activity AS a WHERE a.datname = d.datname)"
+    )
+    for name in connection.scalars(query).all():
+        if not _alive(str(name).rsplit("_", 1)[-1]):
+            connection.execute(sa.text(f'DROP DATABASE IF EXISTS "{name}"'))
+
+
+def _alive(process: str) -> bool:
+    return process.isdigit() and Path(f"/proc/{process}").exists()
 
 
 @contextmanager

@@ -43,7 +43,7 @@ def make_database(settings: Settings) -> None:
 def migrate(engine: sa.Engine) -> None:
     """Bring the tables to the newest migration; nothing happens where they are. RecordTooNew where
     a newer program has been here: an older one would misread what that wrote."""
-    config = _config()
+    config = migrations()
     with engine.begin() as connection:
         held = MigrationContext.configure(connection).get_current_revision()
         if held is not None and held not in known_revisions():
@@ -58,10 +58,11 @@ def migrate(engine: sa.Engine) -> None:
 
 def known_revisions() -> set[str]:
     """Every migration that this program knows."""
-    return {one.revision for one in ScriptDirectory.from_config(_config()).walk_revisions()}
+    return {one.revision for one in ScriptDirectory.from_config(migrations()).walk_revisions()}
 
 
-def _config() -> Config:
+def migrations() -> Config:
+    """Where the migrations are, for Alembic."""
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
     return config

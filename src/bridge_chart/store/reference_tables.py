@@ -184,10 +184,21 @@ class ReferenceTables:
 
     def _of(self, kind: str, test: str, subject: str | None) -> Iterable[Cells]:
         """Rows of a test; one that names no subject is about all of them."""
-        for cells in self._rows.get(kind, []):
-            about = same(cells.get("subject"))
-            if same(cells["test"]) == same(test) and about in ("", same(subject)):
+        mine = same(subject)
+        for about, cells in self._by_test.get((kind, same(test)), []):
+            if about in ("", mine):
                 yield cells
+
+    @cached_property
+    def _by_test(self) -> dict[tuple[str, str], list[tuple[str, Cells]]]:
+        """Rows by kind and test, each with its subject as it is compared."""
+        out: dict[tuple[str, str], list[tuple[str, Cells]]] = {}
+        for kind, rows in self._rows.items():
+            for cells in rows:
+                if "test" in cells:
+                    about = same(cells.get("subject"))
+                    out.setdefault((kind, same(cells["test"])), []).append((about, cells))
+        return out
 
     def scale(self, test: str, subject: str | None, score: str) -> Scale | None:
         """The scale that the newest table declares for a test's levels or grades."""
@@ -324,14 +335,24 @@ class ReferenceTables:
         """National figures of a measure, or of a part of its test, one for each form and year
         level that has any."""
         cells: dict[tuple[str | None, int | None], list[Cells]] = {}
-        for row in self._of("national", test, subject):
-            about = row["score"] == score and same(row.get("part")) == same(part)
-            if about and same(row.get("sitting")) in ("", same(sitting)):
+        mine, at = same(subject), same(sitting)
+        for about, row in self._national.get((same(test), score, same(part)), []):
+            if about in ("", mine) and same(row.get("sitting")) in ("", at):
                 cells.setdefault((row.get("form"), row.get("year_level")), []).append(row)
         return [
             replace(_national(form, level, score, rows), part=part)
             for (form, level), rows in cells.items()
         ]
+
+    @cached_property
+    def _national(self) -> dict[tuple[str, str, str], list[tuple[str, Cells]]]:
+        """National rows by test, score and part: a table of percentiles has thousands."""
+        out: dict[tuple[str, str, str], list[tuple[str, Cells]]] = {}
+        for (kind, test), rows in self._by_test.items():
+            for about, cells in rows if kind == "national" else []:
+                name = (test, cells["score"], same(cells.get("part")))
+                out.setdefault(name, []).append((about, cells))
+        return out
 
 
 def score_said(text: str) -> str | None:

@@ -16,6 +16,7 @@ from bridge_chart.answers.asking.binder import Binder
 from bridge_chart.answers.beside.groups import Group, list_groups
 from bridge_chart.answers.bound.names import courses_of
 from bridge_chart.answers.bound.quantity import plain
+from bridge_chart.answers.kept.kept import kept_for
 from bridge_chart.answers.shows.chances.past import later_tests
 from bridge_chart.answers.shows.listed import SHOWS
 from bridge_chart.answers.what.award import rules_for
@@ -263,14 +264,20 @@ def _characteristics(snapshot: Snapshot, roll: Roll, mine: Any) -> list[Characte
 
 
 def _measures(snapshot: Snapshot) -> list[MeasureOption]:
-    """A sitting and subject each, newest first."""
+    """A sitting and subject each, newest first; worked out once for a version and the words in
+    which it is said."""
+    said = spoken().model_dump_json()
+    return list(kept_for(snapshot, ("measures to ask", said), lambda: _all_measures(snapshot)))
+
+
+def _all_measures(snapshot: Snapshot) -> tuple[MeasureOption, ...]:
     by_sitting: dict[int, list[MeasureKey]] = {}
     for m in snapshot.measures:
         by_sitting.setdefault(m.sitting.id, []).append(m)
     names = Binder(snapshot)
     out = [_measure(names, keys) for keys in by_sitting.values()]
     days = {m.key: dt.date.fromisoformat(m.date).toordinal() for m in out}
-    return sorted(out, key=lambda m: (-days[m.key], -m.siblings, m.label))
+    return tuple(sorted(out, key=lambda m: (-days[m.key], -m.siblings, m.label)))
 
 
 def _measure(names: Binder, keys: list[MeasureKey]) -> MeasureOption:

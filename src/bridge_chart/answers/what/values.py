@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 
-from bridge_chart.answers.bound.quantity import Quantity, plain
+from bridge_chart.answers.bound.quantity import Quantity
 from bridge_chart.answers.kept.kept import kept_for
 from bridge_chart.answers.published.fits import fitted
 from bridge_chart.answers.what.cut_scores import halves_of
@@ -75,6 +77,7 @@ def sibling(snapshot: Snapshot, key: MeasureKey, scores: tuple[str, ...]) -> Mea
     return next((mine[s] for s in scores if s in mine), None)
 
 
+SOME_STUDENTS = 20_000
 SAME_STUDENTS = 0.1
 """Of those with a result, how many must have an earlier one too for it to be theirs."""
 
@@ -82,14 +85,29 @@ SAME_STUDENTS = 0.1
 def of_same_students(snapshot: Snapshot, earlier: MeasureKey, later: MeasureKey) -> bool:
     """Whether an earlier sitting is of the same students, and not of the cohort before them; of the
     whole district, whoever asks."""
+    # All pairs at once: hundreds of small ones would drive out what took long.
+    found = fitted(snapshot, ("same students",), _same_students, lambda made, _: made)
+    pair = found.at.get(earlier.key), found.at.get(later.key)
+    return None not in pair and bool(found.same[pair])
 
-    def make(whole: Snapshot) -> bool:
-        now = ~np.isnan(whole.values(later))
-        both = int(np.count_nonzero(now & ~np.isnan(whole.values(earlier))))
-        return both > 0 and both >= SAME_STUDENTS * int(np.count_nonzero(now))
 
-    name = ("same students", plain(earlier).id, plain(later).id)
-    return fitted(snapshot, name, make, lambda made, _: made)
+@dataclass(frozen=True)
+class SameStudents:
+    """at: a measure's place by its key; same: (earlier, later) whether they are of the same."""
+
+    at: dict[str, int]
+    same: Mask
+
+
+def _same_students(whole: Snapshot) -> SameStudents:
+    keys = [*whole.measures, *whole.credit_years]
+    both = np.zeros((len(keys), len(keys)))
+    for first in range(0, whole.students, SOME_STUDENTS):
+        part = slice(first, first + SOME_STUDENTS)
+        has = np.array([~np.isnan(whole.values(m)[part]) for m in keys], np.float32)
+        both += has @ has.T
+    same = (both > 0) & (both >= SAME_STUDENTS * np.diagonal(both)[None, :])
+    return SameStudents({m.key: at for at, m in enumerate(keys)}, same)
 
 
 def tested_year_level(snapshot: Snapshot, key: MeasureKey) -> Floats:
