@@ -1,6 +1,5 @@
 import { Navigate } from "@tanstack/react-router";
 import { useCatalogue } from "../api/catalogue";
-import { ApiError } from "../api/client";
 import { useSession } from "../api/session";
 import { Waiting } from "../ui/Waiting";
 
@@ -14,10 +13,10 @@ export function Home() {
 	return <Begun />;
 }
 
-/** Whoever brings files in begins there while nothing is kept. */
+/** Whoever brings files in begins there while there is nothing to ask about. */
 function Begun() {
 	const kept = useCatalogue();
 	if (kept.isPending) return <Waiting what="Opening Bridge Chart" />;
-	const nothing = kept.error instanceof ApiError && kept.error.status === 404;
+	const nothing = kept.data?.measures.length === 0;
 	return <Navigate to={nothing ? "/intake" : "/compare"} replace />;
 }

@@ -68,10 +68,11 @@ export function MatchPicture({ picture }: { picture: Schemas["Picture"] }) {
 					<>
 						<rect x={right} y={top - 8} width={BAR} height="8" fill="var(--color-behind)" />
 						<text x={right - 8} y={top - 2} textAnchor="end" fill="var(--color-behind)">
-							{figure(picture.right_unmatched, 0)}{" "}
 							{picture.left === "Students known so far"
-								? "not seen before"
-								: "rows match no student"}
+								? `${figure(picture.right_unmatched, 0)} not seen before`
+								: picture.right_unmatched === 1
+									? "1 row matches no student"
+									: `${figure(picture.right_unmatched, 0)} rows match no student`}
 						</text>
 					</>
 				)}
@@ -85,7 +86,8 @@ export function MatchPicture({ picture }: { picture: Schemas["Picture"] }) {
 							fill="var(--color-amber)"
 						/>
 						<text x={BAR + 10} y={bottom + 16} fill="var(--color-amber-ink)">
-							{figure(picture.left_unmatched, 0)} on the left have no row in the file
+							{figure(picture.left_unmatched, 0)} on the left{" "}
+							{picture.left_unmatched === 1 ? "has" : "have"} no row in the file
 						</text>
 					</>
 				)}
