@@ -148,7 +148,7 @@ def test_a_data_lead_sees_as_a_teacher_and_as_themselves_again(page: Page) -> No
     page.get_by_role("button", name="Look as yourself").click()
     expect(page.get_by_role("heading", name="Who uses it")).to_be_visible()
     page.goto("/setup/audit")
-    page.get_by_label("What", exact=True).select_option("see_as")
+    page.get_by_role("combobox", name="What", exact=True).select_option("see_as")
     expect(page.get_by_role("row").filter(has_text="looked as somebody else sees")).to_have_count(1)
 
 

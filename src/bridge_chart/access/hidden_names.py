@@ -12,7 +12,7 @@ from cachetools import LRUCache
 
 from bridge_chart.store.snapshot import UNKNOWN_DAY, Array, Snapshot
 
-FEWEST_STAND_INS = 1000
+FEWEST_STAND_INS = 100_000
 _made: LRUCache[tuple[str, str, str], Snapshot] = LRUCache(16)
 _making = Lock()
 
@@ -47,10 +47,10 @@ def _without_names(snapshot: Snapshot, drawn_by: str) -> Snapshot:
 def stand_ins(ids: Array, drawn_by: str) -> Array:
     """(students,) a number for each id, no two alike, that says nothing of it.
 
-    They stay as they are when students come to it, until there are ten times as many.
+    They stay as they are whatever students come or go, until there are a hundred thousand.
 
     >>> few, more = (stand_ins(np.arange(1, n), "a session") for n in (4, 9))
-    >>> bool((few == more[:3]).all()), len(set(more.tolist())), int(more.max()) <= 1000
+    >>> bool((few == more[:3]).all()), len(set(more.tolist())), int(more.max()) <= 100_000
     (True, 8, True)
     """
     most = FEWEST_STAND_INS

@@ -2,17 +2,19 @@ import type { ReactNode } from "react";
 
 interface Props {
 	heads: readonly string[];
+	/** Those whose cells are figures, which stand at the right. */
+	figures?: readonly string[];
 	children: ReactNode;
 }
 
 /** A few rows that need neither sorting nor scrolling. */
-export function PlainTable({ heads, children }: Props) {
+export function PlainTable({ heads, figures = [], children }: Props) {
 	return (
-		<table className="text-left text-[13px] [&_td]:py-1 [&_td]:pr-5 [&_th]:py-1 [&_th]:pr-5">
+		<table className="self-start text-left text-[13px] [&_td]:py-1 [&_td]:pr-5 [&_th]:py-1 [&_th]:pr-5">
 			<thead className="border-b border-line text-muted">
 				<tr>
 					{heads.map((head) => (
-						<th key={head} scope="col">
+						<th key={head} scope="col" className={figures.includes(head) ? "text-right" : ""}>
 							{head}
 						</th>
 					))}

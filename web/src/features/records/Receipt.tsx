@@ -32,7 +32,7 @@ export function Receipt({ erasure }: { erasure: Erasure }) {
 				Erasure {erasure.id}, done {erasure.done && moment(erasure.done)}; version {erasure.version}{" "}
 				of the record is the first without them, and every earlier one was made anew.
 			</p>
-			<PlainTable heads={["Removed from the record", "Rows"]}>
+			<PlainTable heads={["Removed from the record", "Rows"]} figures={["Rows"]}>
 				{rows.map(([table, n]) => (
 					<tr key={table}>
 						<th scope="row" className="font-normal">
@@ -42,7 +42,7 @@ export function Receipt({ erasure }: { erasure: Erasure }) {
 					</tr>
 				))}
 			</PlainTable>
-			<PlainTable heads={["File", "Lines of theirs"]}>
+			<PlainTable heads={["File", "Lines of theirs"]} figures={["Lines of theirs"]}>
 				{told.files.map((one) => (
 					<tr key={`${one.file} ${one.waiting}`}>
 						<th scope="row" className="font-normal">

@@ -24,7 +24,7 @@ export function Retention({ kept, busy, say, erase }: Props) {
 	const same =
 		rule.leavers_years === kept.rule.leavers_years && rule.audit_years === kept.rule.audit_years;
 	return (
-		<section aria-labelledby="kept">
+		<section aria-labelledby="kept" className="no-print">
 			<h2 id="kept" className="mb-1 font-bold">
 				How long records are kept
 			</h2>
@@ -63,7 +63,7 @@ export function Retention({ kept, busy, say, erase }: Props) {
 			{kept.leavers.length === 0 ? (
 				<p className="text-muted">Nobody has left yet.</p>
 			) : (
-				<PlainTable heads={["Last school year", "Students", "Time over"]}>
+				<PlainTable heads={["Last school year", "Students", "Time over"]} figures={["Students"]}>
 					{kept.leavers.map((one) => (
 						<tr key={one.last_year}>
 							<th scope="row" className="font-normal">
