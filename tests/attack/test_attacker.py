@@ -239,7 +239,8 @@ def published(place: Place, lead: Actor, out: Heard) -> None:
     told = published_place(engine, settings, lead)
     out.take(told.model_dump(mode="json"))
     for test in told.tests:
-        for level, by in itertools.product(test.year_levels, (None, *(b.id for b in told.by))):
+        views = itertools.product(test.year_levels, (None, *(b.id for b in told.by)))
+        for level, by in [(None, None), *views]:
             asked = PublishedAsked(test=test.key, year_level=level, by=by)
             found = published_figures(engine, settings, lead, asked)
             out.take(found.model_dump(mode="json"))

@@ -158,6 +158,8 @@ def test_a_viewer_begins_at_what_is_published_and_sees_no_student(page: Page) ->
     places = page.get_by_role("navigation", name="Places").get_by_role("link")
     expect(places).to_have_text(["Published"])
     rows = page.get_by_role("row")
+    expect(rows.filter(has_text="Year 7")).to_have_count(1)
+    page.get_by_label("Year level").select_option(label="Year 7")
     expect(rows.filter(has_text="All students")).to_have_count(1)
     page.get_by_label("By").select_option(label="Home language")
     expect(rows.filter(has_text="Merrish")).to_have_count(1)

@@ -22,12 +22,12 @@ from bridge_chart.output.csv import to_csv
 @click.option("--by", help="The name of a characteristic.")
 @AS
 def published(test: str | None, year_level: int | None, by: str | None, login: str | None) -> None:
-    """What is published of the district. Without TEST (its key) and YEAR_LEVEL: which tests there
-    are; else the figures as CSV."""
+    """What is published of the district. Without TEST (its key): which tests there are; else its
+    figures as CSV, of one YEAR_LEVEL or of each."""
     settings, engine = open_instance()
     actor = actor_named(engine, login) if login else OPERATOR
     place = published_place(engine, settings, actor)
-    if test is None or year_level is None:
+    if test is None:
         click.echo(f"released: {place.released or 'not yet'}")
         for one in place.tests:
             levels = ", ".join(map(str, one.year_levels))

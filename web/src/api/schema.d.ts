@@ -19687,7 +19687,7 @@ export interface operations {
         parameters: {
             query: {
                 test: string;
-                year_level: number;
+                year_level?: number | null;
                 by?: number | null;
             };
             header?: never;
@@ -19801,7 +19801,7 @@ export interface operations {
         parameters: {
             query: {
                 test: string;
-                year_level: number;
+                year_level?: number | null;
                 by?: number | null;
             };
             header?: never;

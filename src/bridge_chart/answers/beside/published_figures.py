@@ -28,6 +28,7 @@ from bridge_chart.answers.bound.view import Wider
 from bridge_chart.answers.figures.outcome import outcome
 from bridge_chart.answers.figures.rows import unjudged_row
 from bridge_chart.answers.figures.slices import Slice
+from bridge_chart.answers.kept.kept import kept_for
 from bridge_chart.answers.published.names import tests_of, values_of
 from bridge_chart.answers.published.rounded import coarse, step_for
 from bridge_chart.core.describing.levels import level_shares
@@ -36,8 +37,9 @@ from bridge_chart.store.settings import Settings
 from bridge_chart.store.snapshot import MeasureKey, Snapshot
 from bridge_chart.terms import question as q
 from bridge_chart.terms.answer import Value
-from bridge_chart.terms.errors import NotFound, NotPublished
+from bridge_chart.terms.errors import InvalidQuestion, NotFound, NotPublished
 from bridge_chart.terms.people import Actor
+from bridge_chart.terms.words import spoken
 
 ALL = "All students"
 
@@ -70,11 +72,12 @@ class PublishedPlace(Value):
 
 
 class PublishedAsked(BaseModel):
-    """test: the key of one of those that are published; by: a characteristic."""
+    """test: the key of one of those that are published; year_level: None: a row for each; by: a
+    characteristic, within one year level."""
 
     model_config = ConfigDict(extra="forbid")
     test: str = Field(max_length=400)
-    year_level: int
+    year_level: int | None = None
     by: int | None = None
 
 
@@ -123,19 +126,36 @@ def published_place(engine: sa.Engine, settings: Settings, actor: Actor) -> Publ
 def published_figures(
     engine: sa.Engine, settings: Settings, actor: Actor, asked: PublishedAsked
 ) -> PublishedFigures:
-    """The published figures of a test and year level; NotFound for a test, a year level or a
-    characteristic that is not there."""
+    """The published figures of a test: of each year level, or of one and its values of a
+    characteristic; NotFound for a test, a year level or a characteristic that is not there,
+    InvalidQuestion for a characteristic over all year levels."""
     place = published_place(engine, settings, actor)
     test = next((one for one in place.tests if one.key == asked.test), None)
-    if test is None or asked.year_level not in test.year_levels:
+    level = asked.year_level
+    if test is None or level not in (None, *test.year_levels):
         raise NotFound("This is not published.", next_step="Choose one of those that are.")
     if asked.by is not None and asked.by not in {one.id for one in place.by}:
         raise NotFound("There is no such characteristic.")
+    if asked.by is not None and level is None:
+        raise InvalidQuestion(f"A characteristic is published within one {spoken().year_level}.",
+                              next_step="Choose one.")  # fmt: skip
     snapshot, published = _seen(engine, settings, actor)
-    one = _One(snapshot, published, asked)
-    rows = [one.row(ALL, ())]
-    if asked.by is not None:
-        rows += [one.row(label, (value,)) for label, value in values_of(published, asked.by)]
+    # What was released stays as it is: it is worked out once for whoever sees as much.
+    name = ("published", published.key, asked.model_dump_json(), spoken().model_dump_json())
+    found: PublishedFigures = kept_for(
+        snapshot, name, lambda: _figures(_One(snapshot, published, asked), test)
+    )
+    return found
+
+
+def _figures(one: _One, test: PublishedTest) -> PublishedFigures:
+    level, by = one.asked.year_level, one.asked.by
+    if level is None:
+        rows = [one.row(spoken().level_name(each), each) for each in test.year_levels]
+    else:
+        rows = [one.row(ALL, level)]
+        values = values_of(one.published, by) if by is not None else []
+        rows += [one.row(label, level, value) for label, value in values]
     return PublishedFigures(
         label=test.label, as_of=one.as_of, steps=list(one.quantity.steps),
         rows=without_small(rows),
@@ -180,13 +200,11 @@ class _One:
         self.what = what
         self.as_of: str | None = None
 
-    def row(self, label: str, values: Sequence[int]) -> PublishedRow:
-        conditions: list[q.Condition] = [
-            q.FieldIs(field="year_level", in_=(self.asked.year_level,))
-        ]
-        if values:
+    def row(self, label: str, level: int, value: int | None = None) -> PublishedRow:
+        conditions: list[q.Condition] = [q.FieldIs(field="year_level", in_=(level,))]
+        if value is not None:
             assert self.asked.by is not None
-            conditions.append(q.CharacteristicIs(characteristic=self.asked.by, in_=tuple(values)))
+            conditions.append(q.CharacteristicIs(characteristic=self.asked.by, in_=(value,)))
         question = q.Question(
             who=q.Who(all_=tuple(conditions)), what=(self.what,),
             show=STEPPED_SHOW if self.quantity.steps else "table",

@@ -1,6 +1,6 @@
 import type { Schemas } from "../../api/client";
 import { percent } from "../../lib/numbers";
-import { HeadCell, Held, Numbers } from "./cells";
+import { ALL, HeadCell, Held, Numbers } from "./cells";
 
 type Figures = Schemas["PublishedFigures"];
 
@@ -20,8 +20,11 @@ export function LevelRows({ figures }: { figures: Figures }) {
 				</tr>
 			</thead>
 			<tbody>
-				{figures.rows.map((row, place) => (
-					<tr key={row.label} className={place ? "" : "border-b border-line font-semibold"}>
+				{figures.rows.map((row) => (
+					<tr
+						key={row.label}
+						className={row.label === ALL ? "border-b border-line font-semibold" : ""}
+					>
 						<th scope="row" className="pr-6 text-left">
 							{row.label}
 						</th>

@@ -40,27 +40,30 @@ export function PublishedPage() {
 				</p>
 			</div>
 		);
-	const level = asked.level ?? test.year_levels[0] ?? 0;
 	const change = (to: AskedPublished) =>
-		navigate({ search: { ...asked, test: test.key, level, ...to }, replace: true });
-	return <Chosen {...{ told, test, level, by: asked.by, change }} />;
+		navigate({ search: { test: test.key, ...to }, replace: true });
+	return <Chosen {...{ told, test, level: asked.level, by: asked.by, change }} />;
 }
 
 interface ChosenProps {
 	told: Place;
 	test: Test;
-	level: number;
+	/** Undefined: a row for each. */
+	level: number | undefined;
 	by: number | undefined;
 	change: (to: AskedPublished) => void;
 }
 
 function Chosen({ told, test, level, by, change }: ChosenProps) {
 	const [failed, setFailed] = useState<unknown>();
-	const query = { test: test.key, year_level: level, ...(by ? { by } : {}) };
+	const query = {
+		test: test.key,
+		...(level === undefined ? {} : { year_level: level }),
+		...(by ? { by } : {}),
+	};
 	const found = useQuery({
 		queryKey: ["published", query],
 		queryFn: () => unwrap(client.GET("/api/published/figures", { params: { query } })),
-		placeholderData: (shown) => shown,
 	});
 	const csv = `/api/published/csv?${new URLSearchParams(
 		Object.entries(query).map(([key, value]) => [key, String(value)]),
@@ -69,7 +72,8 @@ function Chosen({ told, test, level, by, change }: ChosenProps) {
 		<div className="print-flow h-full overflow-auto px-5 py-4">
 			<div className="flex flex-wrap items-baseline gap-x-4">
 				<h1 className="text-xl font-bold">
-					{test.label}, {levelName(level)}
+					{test.label}
+					{level !== undefined && `, ${levelName(level)}`}
 				</h1>
 				<span className="no-print ml-auto flex gap-2">
 					<a className="btn btn-outline btn-sm" href={csv} download>
@@ -86,6 +90,7 @@ function Chosen({ told, test, level, by, change }: ChosenProps) {
 			</p>
 			<Choices {...{ told, test, level, by, change }} />
 			{(found.isError || failed !== undefined) && <Trouble error={found.error ?? failed} />}
+			{found.isPending && <Waiting what="Looking up the figures" />}
 			{found.data &&
 				(found.data.steps.length ? (
 					<LevelRows figures={found.data} />
@@ -100,8 +105,8 @@ function Choices({ told, test, level, by, change }: ChosenProps) {
 	function other(key: string): void {
 		const next = told.tests.find((one) => one.key === key);
 		if (!next) return;
-		const stays = next.year_levels.includes(level) ? level : next.year_levels[0];
-		change({ test: key, ...(stays === undefined ? {} : { level: stays }) });
+		const stays = level !== undefined && next.year_levels.includes(level);
+		change({ test: key, ...(stays ? asked(level, by) : {}) });
 	}
 	return (
 		<form aria-label="What is looked at" className="no-print mb-5 flex flex-wrap gap-4">
@@ -114,9 +119,10 @@ function Choices({ told, test, level, by, change }: ChosenProps) {
 			</Pick>
 			<Pick
 				label="Year level"
-				value={String(level)}
-				choose={(one) => change({ level: Number(one) })}
+				value={String(level ?? "")}
+				choose={(one) => change(one ? asked(Number(one), by) : {})}
 			>
+				<option value="">each</option>
 				{test.year_levels.map((one) => (
 					<option key={one} value={one}>
 						{levelName(one)}
@@ -126,7 +132,7 @@ function Choices({ told, test, level, by, change }: ChosenProps) {
 			<Pick
 				label="By"
 				value={String(by ?? "")}
-				choose={(one) => change({ by: one ? Number(one) : 0 })}
+				choose={(one) => change(asked(level ?? test.year_levels[0], one ? Number(one) : undefined))}
 			>
 				<option value="">nothing</option>
 				{told.by.map((one) => (
@@ -137,6 +143,14 @@ function Choices({ told, test, level, by, change }: ChosenProps) {
 			</Pick>
 		</form>
 	);
+}
+
+/** A characteristic is published within one year level. */
+function asked(level: number | undefined, by: number | undefined): AskedPublished {
+	return {
+		...(level === undefined ? {} : { level }),
+		...(by === undefined ? {} : { by }),
+	};
 }
 
 const SCORES: Record<string, string> = {
@@ -159,7 +173,7 @@ function Pick({ label, value, choose, children }: PickProps) {
 		<label>
 			<span className="block text-[13px] font-semibold">{label}</span>
 			<select
-				className="select select-sm max-w-[420px]"
+				className="select select-sm w-auto max-w-[480px]"
 				value={value}
 				onChange={(event) => choose(event.target.value)}
 			>

@@ -1,5 +1,8 @@
 import { figure } from "../../lib/numbers";
 
+/** The row of everybody, above those of some. */
+export const ALL = "All students";
+
 /** Why a row is not published, over the width of its figures. */
 export function Held({ why, columns }: { why: string; columns: number }) {
 	return (
