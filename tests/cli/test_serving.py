@@ -31,7 +31,7 @@ def get(port: int, path: str) -> tuple[int, bytes]:
 
 
 def wait_for(port: int) -> None:
-    for _ in range(300):
+    for _ in range(1500):  # how long a start takes says something of the machine
         try:
             get(port, "/api/health")
         except OSError:
@@ -49,10 +49,12 @@ def served(place: Place) -> Iterator[tuple[Place, int, subprocess.Popen[bytes]]]
         env={**os.environ, "BRIDGE_HOME": str(place.settings.home)},
         stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
     )  # fmt: skip
-    wait_for(port)
-    yield place, port, started
-    started.send_signal(signal.SIGTERM)
-    started.wait(timeout=30)
+    try:
+        wait_for(port)
+        yield place, port, started
+    finally:
+        started.send_signal(signal.SIGTERM)
+        started.wait(timeout=60)
 
 
 def test_serve_gives_pages_and_interface(
@@ -142,7 +144,7 @@ def test_a_worker_runs_beside_the_server_and_ends_with_it(
         place.engine, OPERATOR, "results", "quiz.csv", b"Number,Mark\n01,5\n02,6\n"
     )
     begun = begin(place.engine, place.settings, OPERATOR, draft, "examine", draft.settings)
-    for _ in range(300):
+    for _ in range(1500):  # how long a start takes says something of the machine
         now = work_of(place.engine, OPERATOR, begun.id)
         if not now.under_way:
             break
