@@ -16,6 +16,7 @@ from tests.support import PASSWORD, Place, roster, serving
 from bridge_chart.access import links, managing, sessions, tries
 from bridge_chart.access.accounts import OPERATOR, actor_named
 from bridge_chart.access.managing import AccountSaid, NewAccount
+from bridge_chart.access.sight import say_who_sees, sights
 from bridge_chart.store.database import connect_owner
 from bridge_chart.terms.errors import (
     BridgeError,
@@ -366,3 +367,12 @@ def test_a_link_says_until_when_it_is_good(tarn: Place) -> None:
     link = managing.send_link(tarn.engine, OPERATOR, ids(tarn)["rowan"])
     left = link.good_until - dt.datetime.now(dt.UTC)
     assert dt.timedelta(days=6, hours=23) < left <= links.GOOD_FOR
+
+
+def test_notes_are_not_for_who_sees_no_student(tarn: Place) -> None:
+    notes = next(one for one in sights(tarn.engine, OPERATOR) if one.what == "notes")
+    assert notes.roles == ("data_lead", "school_lead", "teacher")
+    with pytest.raises(InvalidQuestion, match="a viewer sees none"):
+        say_who_sees(tarn.engine, OPERATOR, "notes", sensitive=False, roles=["viewer"])
+    said = say_who_sees(tarn.engine, OPERATOR, "notes", sensitive=False, roles=["school_lead"])
+    assert said.roles == ("data_lead", "school_lead")

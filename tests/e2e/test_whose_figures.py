@@ -51,7 +51,7 @@ def test_the_data_lead_releases_and_says_who_sees_what(
     ask(rowan)
     expect(rowan.get_by_text("Meal support").first).to_be_visible()
     expect(rowan.get_by_role("link", name="Setup")).to_have_count(0)
-    page.get_by_label("Meal support: school lead sees it").uncheck()
+    page.get_by_label("Meal support: school lead sees it").click()
     expect(page.get_by_label("Meal support: school lead sees it")).not_to_be_checked()
     rowan.reload()
     answered(rowan)

@@ -13,7 +13,7 @@ import sqlalchemy as sa
 from sqlalchemy.dialects.postgresql import insert
 
 from bridge_chart.access.audit import note
-from bridge_chart.access.rules import require
+from bridge_chart.access.rules import RULES, require
 from bridge_chart.store import tables as t
 from bridge_chart.store import use_tables as u
 from bridge_chart.terms.errors import InvalidQuestion, NotFound
@@ -59,7 +59,10 @@ def _sights(engine: sa.Engine) -> list[Sight]:
         row = said.get(what)
         sensitive = bool(row.sensitive) if row is not None else False
         roles = row.roles if row is not None else None
-        out.append(Sight(what, label, sensitive, _roles(sensitive, roles)))
+        seen = _roles(sensitive, roles)
+        # Notes are about students, whom not every role sees.
+        seen = tuple(r for r in seen if what != NOTES or r in RULES["open_students"])
+        out.append(Sight(what, label, sensitive, seen))
     return out
 
 
@@ -77,6 +80,9 @@ def say_who_sees(
     unknown = [role for role in roles or () if role not in ROLES]
     if unknown:
         raise InvalidQuestion(f"There is no role “{unknown[0]}”.", next_step=", ".join(ROLES))
+    if what == NOTES and roles and not {*roles} <= RULES["open_students"]:
+        raise InvalidQuestion("Notes are about students, and a viewer sees none.",
+                              kept="Nothing was changed.")  # fmt: skip
     if all(one.what != what for one in _sights(engine)):
         raise NotFound("There is no such characteristic.", kept="Nothing was changed.")
     values = {"what": what, "sensitive": sensitive, "roles": None if roles is None else [*roles]}

@@ -70,7 +70,8 @@ export function WhoSees() {
 									<Box
 										label={`${one.label}: ${roleName(role)} sees it`}
 										checked={one.roles.includes(role)}
-										fixed={role === "data_lead"}
+										// A viewer sees no student, so nothing that is written about one.
+										fixed={role === "data_lead" || (role === "viewer" && one.what === "notes")}
 										change={() =>
 											say.mutate({
 												what: one.what,
