@@ -8,6 +8,7 @@ from typing import Any
 
 import pyotp
 import pytest
+from tests.cli.warm import command
 from tests.support import PASSWORD, Place, roster, serving
 
 from bridge_chart.access import codes, links, managing, sessions
@@ -131,6 +132,15 @@ def test_a_link_is_no_way_round_and_a_data_lead_can_take_codes_away(tarn: Place)
     actions = tarn.scalar("SELECT string_agg(action, ' ' ORDER BY id) FROM audit")
     assert "start_codes" in str(actions)
     assert "take_codes_away" in str(actions)
+
+
+def test_the_operator_takes_codes_away_at_the_command_line(tarn: Place) -> None:
+    """For a data lead who lost both, whom no other data lead can help."""
+    begun(tarn, "ailsa")
+    done = command(tarn.settings.home, "account", "codes-away", "ailsa")
+    assert done.returncode == 0, done.stderr
+    assert enter(tarn, "", "ailsa")[0].login == "ailsa"
+    assert command(tarn.settings.home, "account", "codes-away", "nobody").returncode == 66
 
 
 def test_a_role_that_has_to_use_codes_may_begin_them_and_nothing_else(tarn: Place) -> None:

@@ -287,7 +287,7 @@ def test_an_earlier_version_says_that_somebody_was_erased_since(filled: Place) -
     erased(place)
     told = place.ask({**QUIZ, "version": 5})
     assert [w.text for w in told.warnings if w.code == "erased_since"] == [
-        "1 student who sat this were erased from the record after this version. What was printed "
+        "1 student who sat this was erased from the record after this version. What was printed "
         "of it before then may differ."
     ]
     assert "erased_since" not in [w.code for w in place.ask(QUIZ).warnings]

@@ -7,6 +7,7 @@ import sqlalchemy as sa
 
 from bridge_chart.access import links, managing, tokens
 from bridge_chart.access.accounts import OPERATOR, actor_named
+from bridge_chart.access.codes import take_codes_away
 from bridge_chart.cli.instance import make_instance, open_instance, say
 from bridge_chart.store.settings import Settings
 from bridge_chart.terms.people import ROLES
@@ -97,6 +98,15 @@ def _stand(login: str, *, closed: bool) -> None:
     found = managing.account_called(engine, login)
     now = managing.set_closed(engine, OPERATOR, found.id, closed=closed)
     say(f"{login} is {now.state}")
+
+
+@account.command("codes-away")
+@click.argument("login")
+def codes_away(login: str) -> None:
+    """Take one-time codes from somebody who lost them, until they begin anew."""
+    _, engine = open_instance()
+    take_codes_away(engine, OPERATOR, managing.account_called(engine, login).id)
+    say(f"{login} signs in without codes")
 
 
 @account.command("sign-out")

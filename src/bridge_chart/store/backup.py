@@ -2,7 +2,8 @@
 
 The file is a ZIP with `record.dump` and `manifest.json`. Both are of one moment: the dump and the
 digests read the same snapshot of the database, so keeping goes on meanwhile. Sessions, one-time
-links, tokens and tries at signing in stay out: what was ended must not live again by a restore.
+links, recovery codes, tokens and tries at signing in stay out: what was ended must not live again
+by a restore.
 """
 
 from __future__ import annotations
@@ -26,7 +27,7 @@ from bridge_chart.store.database import connect_owner, known_revisions
 from bridge_chart.store.settings import Settings
 from bridge_chart.terms.errors import BackupTrouble, UnreadableFile
 
-LEFT_OUT = ("session", "one_time_link", "sign_in_try", "api_token")
+LEFT_OUT = ("session", "one_time_link", "recovery_code", "sign_in_try", "api_token")
 DUMP, MANIFEST = "record.dump", "manifest.json"
 FORMAT = 1
 UNFINISHED, TRIED_IN = ".bridge-backup-", "bridge-try-"

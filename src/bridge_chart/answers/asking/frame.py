@@ -82,9 +82,10 @@ def _erased(views: Sequence[View]) -> list[Warn]:
     if not gone:
         return []
     who = count(gone, "student") if views[0].snapshot.scope.whole else "Students"
+    verb = "was" if who == "1 student" else "were"
     text = (
-        f"{who} who sat this were erased from the record after this version. What was printed of "
-        "it before then may differ."
+        f"{who} who sat this {verb} erased from the record after this version. What was printed "
+        "of it before then may differ."
     )
     return [Warn(code="erased_since", text=text)]
 
