@@ -67,16 +67,17 @@ class Settings:
         return self.home / "snapshots" / f"layout-{SNAPSHOT_LAYOUT}"
 
     def save(self) -> None:
-        """Write the file, readable by its owner only (it holds secrets)."""
+        """Write the file, whole or not at all, readable by its owner only (it holds secrets)."""
         self.home.mkdir(parents=True, exist_ok=True)
         lines = ["# Settings of this Bridge Chart instance. An unknown key stops start-up."]
         for key, value in asdict(self).items():
             if key != "home":
                 text = str(value).lower() if isinstance(value, bool) else repr(value)
                 lines.append(f"{key} = {text}")
-        path = self.home / FILE_NAME
-        path.touch(mode=0o600, exist_ok=True)
-        path.write_text("\n".join(lines) + "\n", encoding="utf-8")
+        unfinished = self.home / f".{FILE_NAME}"
+        unfinished.touch(mode=0o600, exist_ok=True)
+        unfinished.write_text("\n".join(lines) + "\n", encoding="utf-8")
+        os.replace(unfinished, self.home / FILE_NAME)
 
 
 def home_folder() -> Path:

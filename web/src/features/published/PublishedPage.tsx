@@ -35,8 +35,9 @@ export function PublishedPage() {
 			<div className="max-w-2xl px-5 py-4">
 				<h1 className="text-xl font-bold">Published</h1>
 				<p className="text-muted">
-					Nothing of the district is published yet. Its data lead releases the figures, once a
-					period, at Setup.
+					{told.released
+						? `What was released on ${day(told.released)} has no test with year levels, by which figures are published. Rosters say who is in which.`
+						: "Nothing of the district is published yet. Its data lead releases the figures, once a period, at Setup."}
 				</p>
 			</div>
 		);
